@@ -1,0 +1,99 @@
+/**
+ * Every error of the core: its stable code, whether the input or the analysis is at fault, the sentence that says why
+ * from the facts, and what would be right. `docs/errors.md` explains each code; a test compares the two.
+ */
+export const catalogue = {
+  QUANTITY_SYNTAX: {
+    kind: 'input',
+    why: (f: { text: string; problem: string }) => `"${f.text}" is not a value: ${f.problem}.`,
+    fix: 'Write a number with an SI prefix, for example 4.7k, 4k7, 100n, 2.2u or 1Meg (m is milli, M is mega).',
+  },
+  SPEC_INVALID: {
+    kind: 'input',
+    why: (f: { problem: string; fix: string }) => f.problem,
+    fix: (f: { fix: string }) => f.fix,
+  },
+  ORDER_TOO_HIGH: {
+    kind: 'input',
+    why: (f: { approximation: string; needed: number | null; most: number }) =>
+      f.needed === null
+        ? `No order of a ${f.approximation} response meets this stop band.`
+        : `This stop band needs a ${f.approximation} response of order ${f.needed}; the most is ${f.most}.`,
+    fix: 'Move the stop-band edge away from the passband, ask for less attenuation, or allow more ripple.',
+  },
+  NOT_OFFERED: {
+    kind: 'input',
+    why: (f: { what: string; name: string; offered: readonly string[] }) => `The ${f.what} "${f.name}" is not offered.`,
+    fix: (f: { what: string; offered: readonly string[] }) => `Offered for ${f.what}: ${f.offered.join(', ')}.`,
+  },
+  REALIZATION_IMPOSSIBLE: {
+    kind: 'input',
+    why: (f: { problem: string; fix: string }) => f.problem,
+    fix: (f: { fix: string }) => f.fix,
+  },
+  NETLIST_SYNTAX: {
+    kind: 'input',
+    why: (f: { problem: string; fix?: string }) => f.problem,
+    fix: (f: { fix?: string }) => f.fix ?? 'See the netlist subset in docs/guide/netlist.md.',
+  },
+  DESIGN_INVALID: {
+    kind: 'input',
+    why: (f: { problem: string }) => `This is not a Voskel design: ${f.problem}.`,
+    fix: 'A design file is JSON with "format": "voskel-design"; write one with `voskel design SPEC`.',
+  },
+  DESIGN_NEWER: {
+    kind: 'input',
+    why: (f: { version: number; known: number }) =>
+      `This design file has version ${f.version}; this Voskel reads up to version ${f.known}.`,
+    fix: 'Open it with the Voskel that wrote it, or update this one.',
+  },
+  ARGUMENT: {
+    kind: 'input',
+    why: (f: { problem: string; fix: string }) => f.problem,
+    fix: (f: { fix: string }) => f.fix,
+  },
+  CIRCUIT_INVALID: {
+    kind: 'input',
+    why: (f: { problem: string; fix: string }) => f.problem,
+    fix: (f: { fix: string }) => f.fix,
+  },
+  NO_GROUND: {
+    kind: 'analysis',
+    why: () => 'The circuit has no ground, so no voltage is defined.',
+    fix: 'Connect one net to ground (node 0).',
+  },
+  FLOATING_NET: {
+    kind: 'analysis',
+    why: (f: { nets: readonly string[] }) =>
+      f.nets.length === 1
+        ? `Net "${f.nets[0]}" has no connection to ground.`
+        : `The nets ${f.nets.map((n) => `"${n}"`).join(', ')} have no connection to ground.`,
+    fix: 'Connect it to the rest of the circuit, or to ground.',
+  },
+  VOLTAGE_LOOP: {
+    kind: 'analysis',
+    why: (f: { parts: readonly string[] }) => `${f.parts.join(', ')} form a loop of ideal voltage sources.`,
+    fix: 'Put a resistance in series with one of them, or take one out.',
+  },
+  SINGULAR: {
+    kind: 'analysis',
+    why: (f: { unknown: string; at: string }) => `The circuit cannot be solved ${f.at}: ${f.unknown} is not determined.`,
+    fix: 'Give the net a path to ground, or break the loop of ideal sources.',
+  },
+  STEP_TOO_SMALL: {
+    kind: 'analysis',
+    why: (f: { time: number; unknown: string }) =>
+      `The transient stopped at ${f.time} s: no step is small enough for ${f.unknown}.`,
+    fix: 'Loosen the tolerance, or give the source a rise time.',
+  },
+  TOO_MANY_STEPS: {
+    kind: 'analysis',
+    why: (f: { time: number; steps: number }) => `The transient stopped at ${f.time} s after ${f.steps} steps.`,
+    fix: 'Choose a shorter stop time or a larger tolerance.',
+  },
+} as const
+
+export type ErrorCode = keyof typeof catalogue
+export type ErrorFacts<C extends ErrorCode> = Parameters<(typeof catalogue)[C]['why']>[0] extends undefined
+  ? Record<string, never>
+  : NonNullable<Parameters<(typeof catalogue)[C]['why']>[0]>
