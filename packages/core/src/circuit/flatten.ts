@@ -1,0 +1,198 @@
+import { VoskelError } from '../errors/VoskelError.js'
+import type { Circuit, End, Subcircuit } from './circuit.js'
+import { partKind } from './parts/index.js'
+import { type FlatElement, GROUND, type PartKind } from './parts/PartKind.js'
+
+/** The circuit as every analysis takes it. */
+export interface FlatCircuit {
+  /** Names of the nets except ground; a net's index here is its unknown's index. */
+  nodes: readonly string[]
+  elements: readonly FlatElement[]
+  /** Things that are allowed and yet worth a look. */
+  warnings: readonly string[]
+}
+
+/** Deepest nesting of subcircuits; a definition that uses itself would go on for ever. */
+const MAX_DEPTH = 50
+
+/** The netlist's name of the ground net. */
+export const GROUND_NAME = '0'
+
+/**
+ * Resolves wires and labels into nets, puts subcircuits in their places and checks every value.
+ *
+ * @throws VoskelError `CIRCUIT_INVALID` (duplicate name, impossible value, a wire's end that does not exist),
+ *   `NOT_OFFERED`, `NO_GROUND`
+ */
+export function flatten(circuit: Circuit): FlatCircuit {
+  const flat = new Flattening(circuit.subcircuits ?? {})
+  flat.add(circuit, '', new Map(), 0)
+  if (!flat.grounded && flat.elements.length > 0) throw new VoskelError('NO_GROUND', {})
+  return { nodes: flat.nodes, elements: flat.elements, warnings: flat.warnings }
+}
+
+class Flattening {
+  readonly nodes: string[] = []
+  readonly elements: FlatElement[] = []
+  readonly warnings: string[] = []
+  grounded = false
+
+  constructor(private readonly definitions: Readonly<Record<string, Subcircuit>>) {}
+
+  /**
+   * @param prefix `X1.` inside the subcircuit X1
+   * @param outer nets handed in from outside by the name they have inside
+   */
+  add(circuit: Circuit | Subcircuit, prefix: string, outer: ReadonlyMap<string, number>, depth: number): void {
+    const nets = resolveNets(circuit)
+    const indexOf = new Map<string, number>()
+    const nodeIndex = (net: string): number => {
+      if (net === GROUND_NAME) {
+        this.grounded = true
+        return GROUND
+      }
+      const known = outer.get(net) ?? indexOf.get(net)
+      if (known !== undefined) return known
+      const index = this.nodes.push(prefix + net) - 1
+      indexOf.set(net, index)
+      return index
+    }
+
+    const seen = new Set<string>()
+    for (const part of circuit.parts) {
+      const key = part.id.toUpperCase()
+      if (seen.has(key)) throw invalid(part.id, `Two parts are named "${part.id}".`, 'Give each part its own name.')
+      seen.add(key)
+      const kind = partKind(part.kind, part.id)
+      if (kind.id === 'ground') {
+        this.grounded = true
+        continue
+      }
+      const name = prefix + part.id
+      if (kind.id === 'subcircuit') {
+        const definition = this.definitions[part.definition ?? '']
+        if (!definition) {
+          throw invalid(name, `The subcircuit "${part.definition}" of ${name} is not defined.`, 'Add its .subckt … .ends.')
+        }
+        if (depth >= MAX_DEPTH) {
+          throw invalid(name, `Subcircuit "${part.definition}" is nested more than ${MAX_DEPTH} deep: it uses itself.`, 'Break the circle.')
+        }
+        const inside = new Map<string, number>()
+        definition.pins.forEach((pin, k) => {
+          const net = nets.get(`${part.id}\u0000p${k + 1}`)
+          if (net === undefined) throw invalid(name, `Pin ${k + 1} of ${name} is not connected.`, 'Connect it.')
+          inside.set(pin, nodeIndex(net))
+        })
+        this.add(definition, `${name}.`, inside, depth + 1)
+        continue
+      }
+      const nodes = kind.pins.map((pin) => {
+        const net = nets.get(`${part.id}\u0000${pin}`)
+        // A pin that nothing is joined to is a net of its own.
+        return nodeIndex(net ?? `${part.id}:${pin}`)
+      })
+      this.elements.push({ name, kind, nodes, values: this.checkedValues(kind, name, part.values), waveform: part.waveform })
+    }
+  }
+
+  private checkedValues(kind: PartKind, name: string, given: Readonly<Record<string, number>>): Record<string, number> {
+    const values: Record<string, number> = {}
+    for (const key of Object.keys(given)) {
+      if (!kind.values.some((f) => f.id === key)) {
+        throw invalid(name, `${name} has no value "${key}".`, `A ${kind.name.toLowerCase()} has: ${kind.values.map((f) => f.id).join(', ')}.`)
+      }
+    }
+    for (const field of kind.values) {
+      const value = given[field.id] ?? field.default
+      if (!Number.isFinite(value)) throw invalid(name, `The ${field.name.toLowerCase()} of ${name} is not a finite number.`, `Give a value in ${field.unit || 'plain numbers'}.`)
+      if (field.range === 'nonzero' && value === 0) {
+        throw invalid(name, `The ${field.name.toLowerCase()} of ${name} is 0.`, kind.id === 'resistor' ? 'Join its two nets instead, or give a small resistance.' : 'Give a value other than 0.')
+      }
+      if (field.range !== 'any' && value < 0) this.warnings.push(`The ${field.name.toLowerCase()} of ${name} is negative.`)
+      values[field.id] = value
+    }
+    return values
+  }
+}
+
+function invalid(part: string, problem: string, fix: string): VoskelError {
+  return new VoskelError('CIRCUIT_INVALID', { problem, fix }, { part })
+}
+
+/**
+ * The net name of every pin, keyed `part NUL pin`. A net takes its label's name (the alphabetically first of several),
+ * ground's name where a ground part sits on it, else `n1`, `n2`, … in the order of the parts.
+ */
+export function resolveNets(circuit: Circuit | Subcircuit): Map<string, string> {
+  const parent = new Map<string, string>()
+  const find = (key: string): string => {
+    let root = key
+    while (parent.get(root) !== undefined && parent.get(root) !== root) root = parent.get(root)!
+    let walk = key
+    while (walk !== root) {
+      const next = parent.get(walk) ?? root
+      parent.set(walk, root)
+      walk = next
+    }
+    return root
+  }
+  const join = (a: string, b: string) => {
+    const ra = find(a)
+    const rb = find(b)
+    if (ra !== rb) parent.set(ra, rb)
+  }
+  const pinsOf = new Map(circuit.parts.map((p) => [p.id, p]))
+  const junctions = new Set(circuit.junctions.map((j) => j.id))
+  const endKey = (end: End, owner: string): string => {
+    if ('junction' in end) {
+      if (!junctions.has(end.junction)) throw invalid(owner, `${owner} ends at the junction "${end.junction}", which does not exist.`, 'Remove it, or add the junction.')
+      return `\u0001${end.junction}`
+    }
+    const part = pinsOf.get(end.part)
+    const kind = part && partKind(part.kind, part.id)
+    const known = kind && (kind.id === 'subcircuit' ? /^p\d+$/.test(end.pin) : kind.pins.includes(end.pin))
+    if (!known) throw invalid(owner, `${owner} ends at "${end.part}.${end.pin}", which does not exist.`, 'Remove it, or add the part.')
+    return `${end.part}\u0000${end.pin}`
+  }
+
+  for (const wire of circuit.wires) join(endKey(wire.ends[0], `Wire ${wire.id}`), endKey(wire.ends[1], `Wire ${wire.id}`))
+  const nameKey = (name: string) => `\u0002${name}`
+  for (const label of circuit.labels) join(endKey(label.end, `Label ${label.id}`), nameKey(label.name))
+  for (const part of circuit.parts) if (part.kind === 'ground') join(`${part.id}\u0000g`, nameKey(GROUND_NAME))
+
+  const names = new Map<string, string>()
+  if (parent.has(nameKey(GROUND_NAME))) names.set(find(nameKey(GROUND_NAME)), GROUND_NAME)
+  for (const label of [...circuit.labels].sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    const root = find(nameKey(label.name))
+    if (!names.has(root)) names.set(root, label.name)
+  }
+
+  const taken = new Set(circuit.labels.map((l) => l.name))
+  const result = new Map<string, string>()
+  let counter = 0
+  const connected = new Set<string>()
+  for (const wire of circuit.wires) for (const end of wire.ends) connected.add(endKey(end, wire.id))
+  for (const label of circuit.labels) connected.add(endKey(label.end, label.id))
+  for (const part of circuit.parts) {
+    const pins = part.kind === 'subcircuit' ? subcircuitPins(connected, part.id) : partKind(part.kind, part.id).pins
+    for (const pin of pins) {
+      const key = `${part.id}\u0000${pin}`
+      if (!connected.has(key)) continue
+      const root = find(key)
+      let name = names.get(root)
+      if (name === undefined) {
+        do name = `n${++counter}`
+        while (taken.has(name))
+        names.set(root, name)
+      }
+      result.set(key, name)
+    }
+  }
+  return result
+}
+
+function subcircuitPins(connected: ReadonlySet<string>, part: string): string[] {
+  const pins: string[] = []
+  for (let k = 1; connected.has(`${part}\u0000p${k}`); k++) pins.push(`p${k}`)
+  return pins
+}

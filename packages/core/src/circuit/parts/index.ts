@@ -1,0 +1,35 @@
+import { VoskelError } from '../../errors/VoskelError.js'
+import { capacitor } from './capacitor.js'
+import { currentSource } from './currentSource.js'
+import { ground } from './ground.js'
+import { inductor } from './inductor.js'
+import { opamp } from './opamp.js'
+import type { PartKind } from './PartKind.js'
+import { resistor } from './resistor.js'
+import { subcircuit } from './subcircuit.js'
+import { voltageControlledVoltage } from './voltageControlledVoltage.js'
+import { voltageSource } from './voltageSource.js'
+
+/** Every kind of part. A new one is one file beside these and one line here. */
+export const partKinds: readonly PartKind[] = [
+  resistor,
+  capacitor,
+  inductor,
+  voltageSource,
+  currentSource,
+  voltageControlledVoltage,
+  opamp,
+  ground,
+  subcircuit,
+]
+
+const byId = new Map(partKinds.map((k) => [k.id, k]))
+
+/** @throws VoskelError `NOT_OFFERED` */
+export function partKind(id: string, part?: string): PartKind {
+  const found = byId.get(id)
+  if (!found) {
+    throw new VoskelError('NOT_OFFERED', { what: 'kind of part', name: id, offered: [...byId.keys()] }, { part })
+  }
+  return found
+}

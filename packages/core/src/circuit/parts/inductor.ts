@@ -1,0 +1,17 @@
+import { oneValueCard, type PartKind, stampBranch } from './PartKind.js'
+
+/** v = L·di/dt; its current is an unknown, so that L = 0 is a short. */
+export const inductor: PartKind = {
+  id: 'inductor',
+  name: 'Inductor',
+  letter: 'L',
+  pins: ['a', 'b'],
+  values: [{ id: 'inductance', name: 'Inductance', unit: 'H', default: 1e-3, range: 'nonnegative-warned' }],
+  mainValue: 'inductance',
+  stamp(s, { nodes, values }) {
+    const k = stampBranch(s, nodes[0], nodes[1])
+    s.entry(k, k, 0, -values.inductance)
+    s.store({ kind: 'inductance', branch: k, value: values.inductance })
+  },
+  card: oneValueCard('inductance', 'the inductance'),
+}

@@ -1,0 +1,42 @@
+import type { Part } from '../circuit.js'
+import { waveformKind } from '../waveforms/index.js'
+import type { CardReader, PartKind, ValueField } from './PartKind.js'
+
+/** The values of every independent source: bias, AC and waveform stand side by side, none replaces another. */
+export const sourceValues = (unit: 'V' | 'A'): readonly ValueField[] => [
+  { id: 'bias', name: 'Bias', unit, default: 0, range: 'any' },
+  { id: 'acMagnitude', name: 'AC magnitude', unit, default: 0, range: 'any' },
+  { id: 'acPhase', name: 'AC phase', unit: '°', default: 0, range: 'any' },
+]
+
+/** `[DC] value  AC magnitude [phase]  WAVEFORM(…)` in any order, each at most once. */
+export const sourceCard: NonNullable<PartKind['card']> = {
+  read(reader: CardReader) {
+    const values: Record<string, number> = { bias: 0, acMagnitude: 0, acPhase: 0 }
+    let waveform
+    while (!reader.done) {
+      const found = reader.maybeWaveform()
+      if (found) waveform = found
+      else if (reader.take('DC')) values.bias = reader.number('the DC value')
+      else if (reader.take('AC')) {
+        values.acMagnitude = reader.maybeNumber() ?? 1
+        values.acPhase = reader.maybeNumber() ?? 0
+      } else {
+        const bare = reader.maybeNumber()
+        if (bare === undefined) reader.fail('This is not part of a source.', 'A source takes DC value, AC magnitude phase, and one of PULSE, SIN, PWL, EXP.')
+        values.bias = bare
+      }
+    }
+    return { values, ...(waveform && { waveform }) }
+  },
+  write(part: Part, number) {
+    const words = [`DC ${number(part.values.bias ?? 0)}`]
+    const { acMagnitude = 0, acPhase = 0 } = part.values
+    if (acMagnitude !== 0) words.push(`AC ${number(acMagnitude)}${acPhase ? ` ${number(acPhase)}` : ''}`)
+    if (part.waveform) {
+      const { card } = waveformKind(part.waveform)
+      words.push(`${card.name}(${card.write(part.waveform).map(number).join(' ')})`)
+    }
+    return words.join(' ')
+  },
+}

@@ -1,0 +1,12 @@
+import type { PartKind } from './PartKind.js'
+
+/** A use of one of the circuit's own definitions; flattening replaces it, so it has no equations itself. */
+export const subcircuit: PartKind = {
+  id: 'subcircuit',
+  name: 'Subcircuit',
+  letter: 'X',
+  // Pins are numbered p1, p2, … by the definition.
+  pins: [],
+  values: [],
+  stamp: () => {},
+}

@@ -1,0 +1,16 @@
+import { type PartKind, stampBranch } from './PartKind.js'
+import { sourceCard, sourceValues } from './sources.js'
+
+/** Its current counts from the plus pin through the source to the minus pin. */
+export const voltageSource: PartKind = {
+  id: 'voltage-source',
+  name: 'Voltage source',
+  letter: 'V',
+  pins: ['plus', 'minus'],
+  values: sourceValues('V'),
+  takesWaveform: true,
+  stamp(s, { nodes }) {
+    s.source(stampBranch(s, nodes[0], nodes[1]), 1)
+  },
+  card: sourceCard,
+}

@@ -1,0 +1,51 @@
+import { z } from 'zod'
+import type { WaveformKind } from './Waveform.js'
+
+const schema = z.strictObject({
+  kind: z.literal('exponential'),
+  low: z.number(),
+  high: z.number(),
+  riseDelay: z.number().min(0).default(0),
+  riseTau: z.number().positive(),
+  /** Left out, it does not fall. */
+  fallDelay: z.number().min(0).optional(),
+  fallTau: z.number().positive().optional(),
+})
+type Exponential = z.output<typeof schema>
+
+/** Rises with one time constant from `riseDelay`, falls with another from `fallDelay`. */
+export const exponential: WaveformKind<Exponential> = {
+  kind: 'exponential',
+  name: 'Exponential',
+  schema,
+  card: {
+    name: 'EXP',
+    read: ([low = 0, high = 0, riseDelay = 0, riseTau = 0, fallDelay, fallTau]) => ({
+      kind: 'exponential',
+      low,
+      high,
+      riseDelay,
+      riseTau,
+      ...(fallDelay !== undefined && { fallDelay }),
+      ...(fallTau !== undefined && { fallTau }),
+    }),
+    write: (w) => {
+      const values = [w.low, w.high, w.riseDelay, w.riseTau]
+      if (w.fallDelay !== undefined) values.push(w.fallDelay, w.fallTau ?? w.riseTau)
+      return values
+    },
+  },
+
+  at(w, t) {
+    let value = w.low
+    if (t > w.riseDelay) value -= (w.high - w.low) * Math.expm1(-(t - w.riseDelay) / w.riseTau)
+    if (w.fallDelay !== undefined && t > w.fallDelay) {
+      value += (w.high - w.low) * Math.expm1(-(t - w.fallDelay) / (w.fallTau ?? w.riseTau))
+    }
+    return value
+  },
+
+  initial: (w) => w.low,
+
+  corners: (w, stop) => [w.riseDelay, w.fallDelay ?? Infinity].filter((t) => t <= stop).sort((a, b) => a - b),
+}

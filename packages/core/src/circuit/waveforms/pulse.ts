@@ -1,0 +1,71 @@
+import { z } from 'zod'
+import type { WaveformKind } from './Waveform.js'
+
+const schema = z.strictObject({
+  kind: z.literal('pulse'),
+  low: z.number(),
+  high: z.number(),
+  delay: z.number().min(0).default(0),
+  rise: z.number().min(0).default(0),
+  fall: z.number().min(0).default(0),
+  /** Time at the high value; left out, it stays high: a step. */
+  width: z.number().min(0).optional(),
+  /** Left out, there is one pulse. */
+  period: z.number().positive().optional(),
+})
+type Pulse = z.output<typeof schema>
+
+/** Most corners that are listed; a pulse train of more periods than this within the window is refused upstream. */
+const MOST_PERIODS = 1e6
+
+/** A step, a pulse or a pulse train. Rise and fall times of zero are true jumps. */
+export const pulse: WaveformKind<Pulse> = {
+  kind: 'pulse',
+  name: 'Pulse',
+  schema,
+  card: {
+    name: 'PULSE',
+    read: ([low = 0, high = 0, delay = 0, rise = 0, fall = 0, width, period]) => ({
+      kind: 'pulse',
+      low,
+      high,
+      delay,
+      rise,
+      fall,
+      ...(width !== undefined && { width }),
+      ...(period !== undefined && { period }),
+    }),
+    write: (w) => {
+      const values = [w.low, w.high, w.delay, w.rise, w.fall]
+      if (w.width !== undefined) values.push(w.width)
+      if (w.width !== undefined && w.period !== undefined) values.push(w.period)
+      return values
+    },
+  },
+
+  at(w, t) {
+    let local = t - w.delay
+    if (local < 0) return w.low
+    if (w.period !== undefined) local %= w.period
+    const width = w.width ?? Infinity
+    if (local < w.rise) return w.low + ((w.high - w.low) * local) / w.rise
+    if (local < w.rise + width) return w.high
+    const falling = local - w.rise - width
+    if (falling < w.fall) return w.high + ((w.low - w.high) * falling) / w.fall
+    return w.low
+  },
+
+  initial: (w) => w.low,
+
+  corners(w, stop) {
+    const shape = [0, w.rise]
+    if (w.width !== undefined) shape.push(w.rise + w.width, w.rise + w.width + w.fall)
+    const corners: number[] = []
+    const periods = w.period === undefined ? 1 : Math.min(MOST_PERIODS, Math.ceil((stop - w.delay) / w.period) + 1)
+    for (let k = 0; k < periods; k++) {
+      const start = w.delay + k * (w.period ?? 0)
+      for (const offset of shape) if (start + offset <= stop) corners.push(start + offset)
+    }
+    return corners
+  },
+}

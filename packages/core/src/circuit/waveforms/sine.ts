@@ -1,0 +1,47 @@
+import { z } from 'zod'
+import type { WaveformKind } from './Waveform.js'
+
+const schema = z.strictObject({
+  kind: z.literal('sine'),
+  offset: z.number().default(0),
+  amplitude: z.number(),
+  frequency: z.number().positive(),
+  delay: z.number().min(0).default(0),
+  /** 1/s */
+  damping: z.number().default(0),
+  /** degrees */
+  phase: z.number().default(0),
+})
+type Sine = z.output<typeof schema>
+
+/** offset + amplitude · e^(−damping·(t − delay)) · sin(2πf(t − delay) + phase); before the delay, its value there. */
+export const sine: WaveformKind<Sine> = {
+  kind: 'sine',
+  name: 'Sine',
+  schema,
+  card: {
+    name: 'SIN',
+    read: ([offset = 0, amplitude = 0, frequency = 0, delay = 0, damping = 0, phase = 0]) => ({
+      kind: 'sine',
+      offset,
+      amplitude,
+      frequency,
+      delay,
+      damping,
+      phase,
+    }),
+    write: (w) => [w.offset, w.amplitude, w.frequency, w.delay, w.damping, w.phase],
+  },
+
+  at(w, t) {
+    const local = Math.max(0, t - w.delay)
+    const angle = 2 * Math.PI * w.frequency * local + (w.phase * Math.PI) / 180
+    return w.offset + w.amplitude * Math.exp(-w.damping * local) * Math.sin(angle)
+  },
+
+  initial(w) {
+    return sine.at(w, 0)
+  },
+
+  corners: (w, stop) => (w.delay > 0 && w.delay <= stop ? [w.delay] : []),
+}

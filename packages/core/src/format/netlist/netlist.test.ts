@@ -1,0 +1,134 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { VoskelError } from '../../errors/VoskelError.js'
+import { flatten } from '../../circuit/flatten.js'
+import { netlistNumber, writeNumber } from './number.js'
+import { readNetlist } from './readNetlist.js'
+import { writeNetlist } from './writeNetlist.js'
+
+describe('numbers (common practice, no source)', () => {
+  test.each([
+    ['1k', 1e3],
+    ['1M', 1e-3],
+    ['1MEG', 1e6],
+    ['1meg', 1e6],
+    ['2.2uF', 2.2e-6],
+    ['10nH', 10e-9],
+    ['100', 100],
+    ['1e-9', 1e-9],
+    ['1.5e3k', 1.5e6],
+    ['10ohm', 10],
+    ['1F', 1e-15],
+    ['-3', -3],
+    ['5V', 5],
+  ])('%s', (text, value) => expect(netlistNumber(text)).toBe(value))
+
+  test.each(['4k7', 'abc', '', '1..2', '--1'])('%s is no number', (text) => expect(netlistNumber(text)).toBeUndefined())
+
+  test('what is written reads back to the same double', () => {
+    fc.assert(
+      fc.property(fc.double({ noNaN: true, noDefaultInfinity: true }), (value) => {
+        expect(netlistNumber(writeNumber(value))).toBe(value)
+      }),
+    )
+  })
+})
+
+describe('reading', () => {
+  test('continuations, comments, case and sources', () => {
+    const { circuit, analyses } = readNetlist(
+      ['a title', '* comment', 'v1 IN 0 DC 1', '+ AC 2 90 pulse(0 1 1m)', 'r1 in Out 1K ; note', 'C1 out 0 1U', '.tran 1u 1m', '.end'].join('\n'),
+    )
+    expect(circuit.title).toBe('a title')
+    expect(circuit.parts[0]).toEqual({
+      id: 'v1',
+      kind: 'voltage-source',
+      values: { bias: 1, acMagnitude: 2, acPhase: 90 },
+      waveform: { kind: 'pulse', low: 0, high: 1, delay: 1e-3, rise: 0, fall: 0 },
+    })
+    expect(analyses).toEqual([{ analysis: 'tran', words: ['1u', '1m'] }])
+    expect(flatten(circuit).nodes).toEqual(['in', 'out'])
+  })
+
+  test('subcircuits are flattened with their names in front', () => {
+    const { circuit } = readNetlist('t\nX1 a b half\nX2 b 0 half\nV1 a 0 1\n.subckt half p q\nR1 p m 1k\nR2 m q 1k\n.ends\n')
+    const flat = flatten(circuit)
+    expect(flat.elements.map((e) => e.name)).toEqual(['X1.R1', 'X1.R2', 'X2.R1', 'X2.R2', 'V1'])
+    expect(flat.nodes).toEqual(['a', 'b', 'X1.m', 'X2.m'])
+  })
+
+  test('a subcircuit of one E source to ground is an operational amplifier', () => {
+    const { circuit } = readNetlist('t\nXU1 in out out amp\nV1 in 0 1\n.subckt amp p n o\nE1 o 0 p n 1e5\n.ends\n')
+    expect(circuit.parts[0]).toEqual({ id: 'U1', kind: 'opamp', values: { gain: 1e5 } })
+    expect(circuit.subcircuits).toBeUndefined()
+  })
+
+  test.each([
+    ['t\nR1 a b\n', 2, 6, 'lacks the resistance'],
+    ['t\nR1 a b 4k7\n', 2, 8, 'not a number'],
+    ['t\nY1 a b 1\n', 2, 1, 'no element that is read'],
+    ['t\nR1 a b 1 extra\n', 2, 10, 'not expected here'],
+    ['t\n+ R1 a b 1\n', 2, 1, 'not there'],
+    ['t\n\nV1 a 0 PULSE(0 x)\n', 3, 16, 'inside PULSE'],
+    ['t\nV1 a 0 SIN(0 1)\n', 2, 8, 'frequency'],
+    ['t\nV1 a 0 PWL(0 0 1)\n', 2, 8, 'pairs'],
+    ['t\n.model d d\n', 2, 1, 'is not read'],
+    ['t\nR1 a b 1\nr1 a b 2\n', 3, 1, 'already in line 2'],
+    ['t\nX1 a b nowhere\n', 2, 8, 'not defined'],
+    ['t\n.subckt s a\nR1 a 0 1\n', 2, 1, 'not closed'],
+    ['t\nX1 a b s\n.subckt s a\nR1 a 0 1\n.ends', 2, 8, 'brings 2 nodes'],
+    ['t\nR1 a b \u0000\u0001\n', 2, 8, 'control character'],
+    ['t\nR1 a (b 1\n', 2, 6, 'needs 2 nodes'],
+  ])('%j is refused at %i:%i', (text, line, column, message) => {
+    const read = () => readNetlist(text)
+    expect(read).toThrow(message)
+    expect(read).toThrow(expect.objectContaining({ place: { line, column } }))
+  })
+
+  test('what stands after .end and an element in the title line are said, not swallowed', () => {
+    expect(readNetlist('R1 a 0 1k\nR2 a 0 1k\n.end\nR3 a 0 1\n').warnings).toHaveLength(2)
+  })
+})
+
+describe('flattening refuses', () => {
+  test.each([
+    ['R1 a 0 0', 'resistance of R1 is 0'],
+    ['X1 a s\nR1 a 0 1\n.subckt s a\nX2 a s\n.ends', 'uses itself'],
+  ])('%s', (lines, message) => expect(() => flatten(readNetlist(`t\n${lines}\n`).circuit)).toThrow(message))
+
+  test('a circuit without ground', () => {
+    const { circuit } = readNetlist('t\nR1 a b 1\n')
+    expect(() => flatten(circuit)).toThrow(expect.objectContaining({ code: 'NO_GROUND', kind: 'analysis' }))
+  })
+
+  test('negative values only warn', () => {
+    expect(flatten(readNetlist('t\nR1 a 0 -5\n').circuit).warnings).toEqual(['The resistance of R1 is negative.'])
+  })
+})
+
+describe('round trip', () => {
+  const node = fc.constantFrom('0', 'a', 'b', 'c', 'out')
+  const value = fc.double({ min: 1e-15, max: 1e12, noNaN: true })
+  const line = fc.oneof(
+    fc.tuple(fc.constantFrom('R', 'L', 'C'), node, node, value).map(([l, a, b, v]) => [l, `${a} ${b} ${v}`]),
+    fc.tuple(fc.constantFrom('V', 'I'), node, node, value, value, value).map(([l, a, b, v, m, t]) => [l, `${a} ${b} DC ${v} AC ${m} PULSE(0 ${v} ${t})`]),
+    fc.tuple(node, node, node, value).map(([a, b, c, v]) => ['E', `${a} 0 ${b} ${c} ${v}`]),
+    fc.tuple(node, node, node).map(([a, b, c]) => ['XU', `${a} ${b} ${c} amp`]),
+    fc.tuple(node, node).map(([a, b]) => ['X', `${a} ${b} pair`]),
+  )
+  test('an export reads back to the same circuit', () => {
+    fc.assert(
+      fc.property(fc.array(line, { minLength: 1, maxLength: 30 }), (lines) => {
+        const body = lines.map(([letter, rest], k) => `${letter}${k} ${rest}`).join('\n')
+        const text = `random\n${body}\n.subckt amp p n o\nE1 o 0 p n 1e8\n.ends\n.subckt pair p q\nR1 p m 10\nC1 m q 1n\n.ends\n.end\n`
+        const first = readNetlist(text).circuit
+        const again = readNetlist(writeNetlist(first)).circuit
+        expect(again).toEqual(first)
+      }),
+    )
+  })
+
+  test('the error of a refused netlist is a VoskelError', () => {
+    expect(() => readNetlist('t\n?')).toThrow(VoskelError)
+  })
+})

@@ -1,0 +1,176 @@
+import { z } from 'zod'
+import { VoskelError } from '../errors/VoskelError.js'
+import { RESPONSES } from './responses.js'
+
+/** Highest order of the low-pass prototype. */
+export const MAX_ORDER = 20
+
+/** Loss at the half-power frequency, 10·log10(2) ≈ 3.0103 dB. */
+export const HALF_POWER_DB = 10 * Math.log10(2)
+
+/** Most attenuation that may be asked for, dB: 10^(300/20) still leaves a double its digits. */
+const MAX_ATTENUATION_DB = 300
+
+const positive = (name: string, unit: string) =>
+  z
+    .number({ error: `The ${name} is missing or is not a number.` })
+    .positive({ error: `The ${name} must be above 0${unit ? ` ${unit}` : ''}.` })
+
+const frequency = (name: string) => positive(name, 'Hz').max(1e12, { error: `The ${name} is above 1e12 Hz.` })
+
+const requirement = z.discriminatedUnion(
+  'kind',
+  [
+    z.strictObject({ kind: z.literal('overshoot'), limit: z.number().min(0, 'The overshoot limit must not be negative.') }),
+    z.strictObject({ kind: z.literal('rise-time'), limit: positive('rise-time limit', 's') }),
+    z.strictObject({ kind: z.literal('settling-time'), limit: positive('settling-time limit', 's') }),
+    z.strictObject({ kind: z.literal('step-delay'), limit: positive('delay limit', 's') }),
+  ],
+  { error: 'Requirements are of kind overshoot, rise-time, settling-time or step-delay.' },
+)
+
+/**
+ * What is asked of a filter: the specification JSON of the command line, and the one schema from which the forms'
+ * and the server's checks follow. Frequencies in Hz, losses in dB, times in s.
+ */
+export const FilterSpecSchema = z.strictObject({
+  response: z.string({ error: `The response is missing; one of ${RESPONSES.map((r) => r.id).join(', ')}.` }),
+  approximation: z.string({ error: 'The approximation is missing.' }),
+  order: z
+    .int({ error: 'The order must be a whole number.' })
+    .min(1, { error: 'The order must be at least 1.' })
+    .max(MAX_ORDER, { error: `The order must be at most ${MAX_ORDER}.` })
+    .optional(),
+  passband: z.strictObject(
+    {
+      edges: z.array(frequency('passband edge'), { error: 'The passband edges are a list of frequencies in Hz.' }),
+      ripple: positive('ripple', 'dB').max(20, { error: 'The ripple must be at most 20 dB.' }).optional(),
+    },
+    { error: 'The passband is missing: { "edges": [Hz], "ripple": dB }.' },
+  ),
+  stopband: z
+    .strictObject({
+      edges: z.array(frequency('stop-band edge')).optional(),
+      attenuation: positive('attenuation', 'dB').max(MAX_ATTENUATION_DB, {
+        error: `The attenuation must be at most ${MAX_ATTENUATION_DB} dB.`,
+      }),
+    })
+    .optional(),
+  gain: z.number({ error: 'The gain is not a number.' }).min(-200).max(200).default(0),
+  realization: z.looseObject({ family: z.string({ error: 'The realization names no family.' }) }).optional(),
+  requirements: z.array(requirement).optional(),
+})
+
+/** A specification as it may be written: what has a default may be left out. */
+export type FilterSpecInput = z.input<typeof FilterSpecSchema>
+export type FilterSpec = z.output<typeof FilterSpecSchema>
+export type TimeRequirement = z.output<typeof requirement>
+
+/** One thing wrong with a specification, at its place. */
+export interface SpecIssue {
+  /** Path into the specification, such as `passband.edges.0`; empty for the whole. */
+  path: string
+  problem: string
+  fix: string
+}
+
+/** Everything that is wrong with a specification as such; empty when it can be used. */
+export function specIssues(input: unknown): SpecIssue[] {
+  const parsed = FilterSpecSchema.safeParse(input)
+  if (!parsed.success) return parsed.error.issues.map(issueOf)
+  return crossChecks(parsed.data)
+}
+
+/**
+ * The specification with its defaults.
+ *
+ * @throws VoskelError `SPEC_INVALID` or `NOT_OFFERED`, placed at the field
+ */
+export function parseSpec(input: unknown): FilterSpec {
+  const parsed = FilterSpecSchema.safeParse(input)
+  const issues = parsed.success ? crossChecks(parsed.data) : parsed.error.issues.map(issueOf)
+  const first = issues[0]
+  if (first) throw new VoskelError('SPEC_INVALID', first, { path: first.path })
+  return parsed.data as FilterSpec
+}
+
+/** The low-pass passband edge, Hz. */
+export const passbandEdge = (spec: FilterSpec): number => spec.passband.edges[0]
+
+function issueOf(issue: z.core.$ZodIssue): SpecIssue {
+  const path = issue.path.map(String)
+  if (issue.code === 'unrecognized_keys') {
+    return {
+      path: [...path, issue.keys[0]].join('.'),
+      problem: `"${issue.keys[0]}" is not a field of ${path.length ? path.join('.') : 'a specification'}.`,
+      fix: `Remove it, or correct its spelling.`,
+    }
+  }
+  const problem = /^[A-Z]/.test(issue.message) && !issue.message.startsWith('Invalid') && !issue.message.startsWith('Too')
+    ? issue.message
+    : `The value of "${path.join('.') || 'the specification'}" does not fit: ${issue.message}.`
+  return { path: path.join('.'), problem, fix: FIXES[path[0] ?? ''] ?? 'Correct this field.' }
+}
+
+const FIXES: Readonly<Record<string, string>> = {
+  '': 'A specification is a JSON object with response, approximation, passband and more.',
+  response: `Offered: ${RESPONSES.map((r) => r.id).join(', ')}.`,
+  order: `Give a whole number from 1 to ${MAX_ORDER}, or leave the order out to take the least that meets the stop band.`,
+  passband: 'Give "passband": { "edges": [Hz], "ripple": dB } with values above 0.',
+  stopband: 'Give "stopband": { "edges": [Hz], "attenuation": dB } with values above 0.',
+  gain: 'Give the gain in dB, 0 for none.',
+  realization: 'Give "realization": { "family": … }.',
+  requirements: 'A requirement is { "kind": "overshoot" | "rise-time" | "settling-time" | "step-delay", "limit": number }.',
+}
+
+function crossChecks(spec: FilterSpec): SpecIssue[] {
+  const response = RESPONSES.find((r) => r.id === spec.response)
+  if (!response) {
+    return [
+      {
+        path: 'response',
+        problem: `The response "${spec.response}" is not offered.`,
+        fix: FIXES['response']!,
+      },
+    ]
+  }
+  const issues: SpecIssue[] = []
+  const edges = spec.passband.edges
+  if (edges.length !== response.edges) {
+    issues.push({
+      path: 'passband.edges',
+      problem: `A ${response.name} response has ${response.edges} passband edge, not ${edges.length}.`,
+      fix: 'Give one frequency in Hz: "edges": [20000].',
+    })
+    return issues
+  }
+  const stop = spec.stopband
+  if (stop?.edges && stop.edges.length !== response.edges) {
+    issues.push({
+      path: 'stopband.edges',
+      problem: `A ${response.name} response has ${response.edges} stop-band edge, not ${stop.edges.length}.`,
+      fix: 'Give one frequency in Hz, or leave the edges out.',
+    })
+  } else if (stop?.edges && stop.edges[0] <= edges[0]) {
+    issues.push({
+      path: 'stopband.edges.0',
+      problem: `The stop band would begin at ${stop.edges[0]} Hz, inside the passband, which ends at ${edges[0]} Hz.`,
+      fix: `Give a stop-band edge above ${edges[0]} Hz.`,
+    })
+  }
+  if (stop && spec.passband.ripple !== undefined && stop.attenuation <= spec.passband.ripple) {
+    issues.push({
+      path: 'stopband.attenuation',
+      problem: `The attenuation of ${stop.attenuation} dB is no more than the passband's ripple of ${spec.passband.ripple} dB.`,
+      fix: `Ask for more than ${spec.passband.ripple} dB.`,
+    })
+  }
+  if (spec.order === undefined && !stop?.edges) {
+    issues.push({
+      path: 'order',
+      problem: 'Neither an order nor a stop band with its edge is given, so no order follows.',
+      fix: `Give an order from 1 to ${MAX_ORDER}, or a stop band with edge and attenuation.`,
+    })
+  }
+  return issues
+}
