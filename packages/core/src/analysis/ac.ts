@@ -1,0 +1,175 @@
+import { abs, type Complex, complex, divide, multiply, scale } from '../numeric/complex.js'
+import { ComplexSystem } from './complexSystem.js'
+import { inputSource, type Mna, type Output, parseOutput, type Probe } from './mna.js'
+
+/** A response over frequency. Arrays have one entry a frequency. */
+export interface Sweep {
+  /** Hz, ascending */
+  readonly frequency: Float64Array
+  readonly re: Float64Array
+  readonly im: Float64Array
+  /** s, from the derivative */
+  readonly delay: Float64Array
+}
+
+/** H and dH/dω at one frequency. */
+export interface ResponsePoint {
+  readonly value: Complex
+  readonly slope: Complex
+}
+
+/** Frequencies at which pivots are chosen where nothing is said of the range, rad/s. */
+const DEFAULT_RANGE: readonly [number, number] = [2 * Math.PI * 1e-3, 2 * Math.PI * 1e12]
+
+/** Every so many points of a sweep the solution is checked against the equations. */
+const CHECK_EVERY = 64
+
+/**
+ * The small-signal response of a linear circuit: output over the input source's AC value, every other source's AC
+ * value being zero.
+ */
+export class AcAnalysis {
+  private readonly system: ComplexSystem
+  private readonly drive: readonly (readonly [number, number])[]
+  private readonly output: Output
+  private readonly adjointTerms: [number, number, number][]
+  private readonly probe: Probe
+
+  /**
+   * @param options.input name of the driving source; left out, `V1` or the only one
+   * @param options.output as `parseOutput` reads it; `out` when left out
+   * @param options.range lowest and highest angular frequency that will be asked, rad/s
+   * @throws VoskelError `ARGUMENT`, `SINGULAR`
+   */
+  constructor(
+    readonly mna: Mna,
+    options: { input?: string; output?: string; range?: readonly [number, number] } = {},
+  ) {
+    this.output = parseOutput(mna, options.output ?? 'out')
+    const input = this.output.kind === 'impedance' ? this.output.source : inputSource(mna, options.input).index
+    this.drive = mna.sources.filter((s) => s.element === input).map((s) => [s.row, s.sign] as const)
+    this.probe = this.output.kind === 'linear' ? this.output.probe : impedanceProbe(mna, this.output.source)
+    this.adjointTerms = this.probe.map(([column]) => [column, 0, 0])
+    const [low, high] = options.range ?? DEFAULT_RANGE
+    const centre = Math.sqrt(low * high)
+    this.system = new ComplexSystem(mna, [low, centre, high].map((w) => complex(0, w)))
+  }
+
+  /** H at any complex frequency s, rad/s. */
+  at(s: Complex): Complex {
+    this.system.factor(s)
+    this.system.solve(this.drive)
+    this.system.verify(this.drive)
+    return this.finish(this.probed(s), complex(0)).value
+  }
+
+  /** H(jω) and its derivative by ω. */
+  point(omega: number, check = true): ResponsePoint {
+    const s = complex(0, omega)
+    this.system.factor(s)
+    this.system.solve(this.drive)
+    if (check) this.system.verify(this.drive)
+    const value = this.probed(s)
+    // dH/ds = ∂p/∂s·x − yᵀCx, with y from the transposed system driven by the probe.
+    this.probe.forEach(([column, g, c], k) => {
+      this.adjointTerms[k][0] = column
+      this.adjointTerms[k][1] = g
+      this.adjointTerms[k][2] = omega * c
+    })
+    this.system.solveAdjoint(this.adjointTerms)
+    const { re, im } = this.system.adjointDerivative()
+    let slopeRe = -re
+    let slopeIm = -im
+    for (const [column, , c] of this.probe) {
+      slopeRe += c * this.system.xRe[column]
+      slopeIm += c * this.system.xIm[column]
+    }
+    // d/dω = j·d/ds
+    return this.finish(value, complex(-slopeIm, slopeRe))
+  }
+
+  /** The response at given frequencies, Hz. */
+  sweep(frequency: Float64Array): Sweep {
+    const n = frequency.length
+    const re = new Float64Array(n)
+    const im = new Float64Array(n)
+    const delay = new Float64Array(n)
+    for (let k = 0; k < n; k++) {
+      const { value, slope } = this.point(2 * Math.PI * frequency[k], k % CHECK_EVERY === 0)
+      re[k] = value.re
+      im[k] = value.im
+      delay[k] = delayOf(value, slope)
+    }
+    return { frequency, re, im, delay }
+  }
+
+  private probed(s: Complex): Complex {
+    let re = 0
+    let im = 0
+    for (const [column, g, c] of this.probe) {
+      const ar = g + s.re * c
+      const ai = s.im * c
+      re += ar * this.system.xRe[column] - ai * this.system.xIm[column]
+      im += ar * this.system.xIm[column] + ai * this.system.xRe[column]
+    }
+    return { re, im }
+  }
+
+  /** Turns a solved current into the impedance 1 / current, and its slope with it. */
+  private finish(value: Complex, slope: Complex): ResponsePoint {
+    if (this.output.kind === 'linear' || !this.sourceHasBranch()) return { value, slope }
+    const z = divide(complex(1), value)
+    return { value: z, slope: scale(multiply(multiply(z, z), slope), -1) }
+  }
+
+  private sourceHasBranch(): boolean {
+    return this.output.kind === 'impedance' && this.mna.currents.has(this.output.source)
+  }
+}
+
+/** For a driven voltage source minus its current (1 V over it is the impedance); for a current source its voltage. */
+function impedanceProbe(mna: Mna, source: number): Probe {
+  const current = mna.currents.get(source)
+  if (current) return current.map(([column, g, c]) => [column, -g, -c] as const)
+  const [plus, minus] = mna.circuit.elements[source].nodes
+  return ([[plus, -1, 0], [minus, 1, 0]] as const).filter(([column]) => column >= 0)
+}
+
+/** Group delay −dφ/dω = −Im(H′/H), s; NaN where H is zero. */
+export function delayOf(value: Complex, slope: Complex): number {
+  return abs(value) === 0 ? Number.NaN : -divide(slope, value).im
+}
+
+/** 20·log10|H|, dB, of each point. */
+export function magnitudesDb(sweep: Pick<Sweep, 're' | 'im'>): Float64Array {
+  return sweep.re.map((re, k) => 20 * Math.log10(Math.hypot(re, sweep.im[k])))
+}
+
+/** Phase of each point in degrees, unwrapped from one point to the next; the first lies in (−180, 180]. */
+export function phasesDeg(sweep: Pick<Sweep, 're' | 'im'>): Float64Array {
+  const phases = sweep.re.map((re, k) => (Math.atan2(sweep.im[k], re) * 180) / Math.PI)
+  for (let k = 1; k < phases.length; k++) {
+    phases[k] -= 360 * Math.round((phases[k] - phases[k - 1]) / 360)
+  }
+  return phases
+}
+
+/**
+ * round(N·log10(to/from)) + 1 logarithmically spaced frequencies, both ends exact.
+ *
+ * @param from Hz, > 0
+ * @param to Hz, > from
+ */
+export function logarithmicGrid(from: number, to: number, pointsPerDecade: number): Float64Array {
+  const steps = Math.max(1, Math.round(pointsPerDecade * Math.log10(to / from)))
+  const grid = Float64Array.from({ length: steps + 1 }, (_, k) => from * (to / from) ** (k / steps))
+  grid[steps] = to
+  return grid
+}
+
+/** `points` evenly spaced frequencies, both ends exact. */
+export function linearGrid(from: number, to: number, points: number): Float64Array {
+  const grid = Float64Array.from({ length: points }, (_, k) => from + ((to - from) * k) / Math.max(1, points - 1))
+  if (points > 1) grid[points - 1] = to
+  return grid
+}

@@ -1,0 +1,197 @@
+import { VoskelError } from '../errors/VoskelError.js'
+import { choosePivots, SingularPattern, type TestValues } from '../numeric/sparse/order.js'
+import type { Pattern } from '../numeric/sparse/pattern.js'
+import { layProgram, type Program } from '../numeric/sparse/program.js'
+import { factorComplex, solveComplex, solveTransposed } from '../numeric/sparse/replay.js'
+import type { Complex } from '../numeric/complex.js'
+
+/** A matrix G + s·C by slots of a pattern, with names for its columns. */
+export interface Pencil {
+  readonly pattern: Pattern
+  readonly g: Float64Array
+  readonly c: Float64Array
+  readonly unknowns: readonly string[]
+}
+
+/** A solution whose residual is above this part of its own terms was eliminated in a bad order for these values. */
+const RESIDUAL_BOUND = 1e-10
+
+/**
+ * Solves (G + s·C)·x = b at one complex frequency after another: planned once, replayed for each. The plan is made
+ * anew when the values leave what it was made for.
+ */
+export class ComplexSystem {
+  readonly size: number
+  private program: Program
+  private re: Float64Array
+  private im: Float64Array
+  private readonly bRe: Float64Array
+  private readonly bIm: Float64Array
+  /** Solution of the last `solve`, by unknown. */
+  readonly xRe: Float64Array
+  readonly xIm: Float64Array
+  /** Solution of the last `solveAdjoint`, by equation. */
+  readonly yRe: Float64Array
+  readonly yIm: Float64Array
+  private at: Complex = { re: Number.NaN, im: Number.NaN }
+
+  /** @param tests complex frequencies at which every pivot must be sound: low, centre and high of what will be asked */
+  constructor(
+    private readonly pencil: Pencil,
+    tests: readonly Complex[],
+  ) {
+    const n = (this.size = pencil.pattern.size)
+    this.bRe = new Float64Array(n)
+    this.bIm = new Float64Array(n)
+    this.xRe = new Float64Array(n)
+    this.xIm = new Float64Array(n)
+    this.yRe = new Float64Array(n)
+    this.yIm = new Float64Array(n)
+    this.program = this.plan(tests)
+    this.re = new Float64Array(this.program.slots)
+    this.im = new Float64Array(this.program.slots)
+  }
+
+  /**
+   * Factors the matrix at s.
+   *
+   * @throws VoskelError `SINGULAR`
+   */
+  factor(s: Complex): void {
+    this.at = s
+    this.load(s)
+    if (factorComplex(this.program, this.re, this.im) < 0) return
+    this.replan(s)
+  }
+
+  /** Solves for the right-hand side given as [row, value] terms; the result stands in xRe and xIm. */
+  solve(terms: readonly (readonly [row: number, re: number, im?: number])[]): void {
+    this.fill(terms)
+    solveComplex(this.program, this.re, this.im, this.bRe, this.bIm, this.xRe, this.xIm)
+  }
+
+  /** Solves the transposed system for terms by column; the result stands in yRe and yIm. */
+  solveAdjoint(terms: readonly (readonly [column: number, re: number, im?: number])[]): void {
+    this.fill(terms)
+    solveTransposed(this.program, this.re, this.im, this.bRe, this.bIm, this.yRe, this.yIm)
+  }
+
+  /**
+   * Checks the last solution against the equations at the last frequency and, where it leaves its bounds, orders again
+   * for these values and solves again.
+   */
+  verify(terms: readonly (readonly [row: number, re: number, im?: number])[]): void {
+    if (this.residual(terms) <= RESIDUAL_BOUND) return
+    this.replan(this.at)
+    this.solve(terms)
+  }
+
+  /** yᵀ·C·x of the last solutions: with it, dH/ds = −yᵀCx. */
+  adjointDerivative(): Complex {
+    const { rows, cols } = this.pencil.pattern
+    let re = 0
+    let im = 0
+    for (let e = 0; e < rows.length; e++) {
+      const c = this.pencil.c[e]
+      if (c === 0) continue
+      const r = rows[e]
+      const k = cols[e]
+      re += c * (this.yRe[r] * this.xRe[k] - this.yIm[r] * this.xIm[k])
+      im += c * (this.yRe[r] * this.xIm[k] + this.yIm[r] * this.xRe[k])
+    }
+    return { re, im }
+  }
+
+  /** yᵀ·(G + s·C)·x of the last solutions. */
+  adjointForm(s: Complex): Complex {
+    const { rows, cols } = this.pencil.pattern
+    let re = 0
+    let im = 0
+    for (let e = 0; e < rows.length; e++) {
+      const ar = this.pencil.g[e] + s.re * this.pencil.c[e]
+      const ai = s.im * this.pencil.c[e]
+      const r = rows[e]
+      const k = cols[e]
+      const tr = this.yRe[r] * this.xRe[k] - this.yIm[r] * this.xIm[k]
+      const ti = this.yRe[r] * this.xIm[k] + this.yIm[r] * this.xRe[k]
+      re += ar * tr - ai * ti
+      im += ar * ti + ai * tr
+    }
+    return { re, im }
+  }
+
+  private fill(terms: readonly (readonly [number, number, number?])[]): void {
+    this.bRe.fill(0)
+    this.bIm.fill(0)
+    for (const [row, re, im] of terms) {
+      this.bRe[row] += re
+      this.bIm[row] += im ?? 0
+    }
+  }
+
+  private load(s: Complex): void {
+    const { g, c } = this.pencil
+    const given = g.length
+    for (let e = 0; e < given; e++) {
+      this.re[e] = g[e] + s.re * c[e]
+      this.im[e] = s.im * c[e]
+    }
+    this.re.fill(0, given)
+    this.im.fill(0, given)
+  }
+
+  /** Largest residual of any equation against the sum of its terms' magnitudes. */
+  private residual(terms: readonly (readonly [number, number, number?])[]): number {
+    const { rows, cols } = this.pencil.pattern
+    const sumRe = new Float64Array(this.size)
+    const sumIm = new Float64Array(this.size)
+    const sizes = new Float64Array(this.size)
+    for (const [row, re, im] of terms) {
+      sumRe[row] -= re
+      sumIm[row] -= im ?? 0
+      sizes[row] += Math.hypot(re, im ?? 0)
+    }
+    for (let e = 0; e < rows.length; e++) {
+      const ar = this.pencil.g[e] + this.at.re * this.pencil.c[e]
+      const ai = this.at.im * this.pencil.c[e]
+      const k = cols[e]
+      const tr = ar * this.xRe[k] - ai * this.xIm[k]
+      const ti = ar * this.xIm[k] + ai * this.xRe[k]
+      sumRe[rows[e]] += tr
+      sumIm[rows[e]] += ti
+      sizes[rows[e]] += Math.hypot(tr, ti)
+    }
+    let worst = 0
+    for (let r = 0; r < this.size; r++) {
+      if (sizes[r] > 0) worst = Math.max(worst, Math.hypot(sumRe[r], sumIm[r]) / sizes[r])
+    }
+    return worst
+  }
+
+  private replan(s: Complex): void {
+    this.program = this.plan([s])
+    this.re = new Float64Array(this.program.slots)
+    this.im = new Float64Array(this.program.slots)
+    this.load(s)
+    const failed = factorComplex(this.program, this.re, this.im)
+    if (failed >= 0) throw singular(this.pencil.unknowns[this.program.pivotCol[failed]], s)
+  }
+
+  private plan(tests: readonly Complex[]): Program {
+    const { pattern, g, c } = this.pencil
+    const values = tests.map((s): TestValues => ({ re: g.map((v, e) => v + s.re * c[e]), im: c.map((v) => s.im * v) }))
+    try {
+      return layProgram(choosePivots(pattern, values), g.length)
+    } catch (error) {
+      if (error instanceof SingularPattern) throw singular(this.pencil.unknowns[error.column], tests[0])
+      throw error
+    }
+  }
+}
+
+function singular(unknown: string, s: Complex): VoskelError {
+  const at = s.re === 0 && s.im === 0 ? 'at DC' : `at ${(Math.hypot(s.re, s.im) / (2 * Math.PI)).toPrecision(4)} Hz`
+  const net = /^v\((.*)\)$/.exec(unknown)?.[1]
+  const part = /^i\((.*)\)$/.exec(unknown)?.[1]
+  return new VoskelError('SINGULAR', { unknown, at }, { ...(net && { net }), ...(part && { part }) })
+}

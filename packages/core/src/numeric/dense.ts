@@ -1,0 +1,147 @@
+/** A dense real matrix, row by row. */
+export interface Dense {
+  readonly rows: number
+  readonly cols: number
+  readonly data: Float64Array
+}
+
+export const dense = (rows: number, cols: number, data = new Float64Array(rows * cols)): Dense => ({ rows, cols, data })
+
+export function identity(n: number): Dense {
+  const m = dense(n, n)
+  for (let k = 0; k < n; k++) m.data[k * n + k] = 1
+  return m
+}
+
+export function transpose(a: Dense): Dense {
+  const t = dense(a.cols, a.rows)
+  for (let i = 0; i < a.rows; i++) for (let j = 0; j < a.cols; j++) t.data[j * a.rows + i] = a.data[i * a.cols + j]
+  return t
+}
+
+export function product(a: Dense, b: Dense): Dense {
+  const c = dense(a.rows, b.cols)
+  for (let i = 0; i < a.rows; i++) {
+    for (let k = 0; k < a.cols; k++) {
+      const v = a.data[i * a.cols + k]
+      if (v === 0) continue
+      for (let j = 0; j < b.cols; j++) c.data[i * b.cols + j] += v * b.data[k * b.cols + j]
+    }
+  }
+  return c
+}
+
+/** a − b. */
+export function difference(a: Dense, b: Dense): Dense {
+  return dense(a.rows, a.cols, a.data.map((v, k) => v - b.data[k]))
+}
+
+/**
+ * What complete elimination of A finds: its rank, bases of its null spaces, and a generalised inverse G with A·G·A = A.
+ */
+export interface RankFactors {
+  readonly rank: number
+  /** cols × (cols − rank): A·right = 0 */
+  readonly right: Dense
+  /** (rows − rank) × rows: left·A = 0 */
+  readonly left: Dense
+  /** cols × rows */
+  readonly inverse: Dense
+}
+
+/** Pivots below this part of the first, after scaling rows and columns, are rounding. */
+const RANK_TOLERANCE = 1e-13
+
+/**
+ * Gauss–Jordan elimination with complete pivoting on rows and columns scaled by powers of two (scaling is exact).
+ */
+export function rankFactors(a: Dense): RankFactors {
+  const m = a.rows
+  const n = a.cols
+  const { rowScale, colScale } = equilibrate(a)
+  // [A | I]: after elimination the right half records the row operations.
+  const width = n + m
+  const w = new Float64Array(m * width)
+  for (let i = 0; i < m; i++) {
+    for (let j = 0; j < n; j++) w[i * width + j] = a.data[i * n + j] * rowScale[i] * colScale[j]
+    w[i * width + n + i] = rowScale[i]
+  }
+  const colOrder = Int32Array.from({ length: n }, (_, j) => j)
+  let rank = 0
+  let first = 0
+  for (; rank < Math.min(m, n); rank++) {
+    let best = 0
+    let bi = rank
+    let bj = rank
+    for (let i = rank; i < m; i++) {
+      for (let j = rank; j < n; j++) {
+        const v = Math.abs(w[i * width + colOrder[j]])
+        if (v > best) {
+          best = v
+          bi = i
+          bj = j
+        }
+      }
+    }
+    if (rank === 0) first = best
+    if (best <= RANK_TOLERANCE * first || best === 0) break
+    swapRows(w, width, rank, bi)
+    ;[colOrder[rank], colOrder[bj]] = [colOrder[bj], colOrder[rank]]
+    const p = colOrder[rank]
+    const inv = 1 / w[rank * width + p]
+    for (let j = 0; j < width; j++) w[rank * width + j] *= inv
+    w[rank * width + p] = 1
+    for (let i = 0; i < m; i++) {
+      if (i === rank) continue
+      const factor = w[i * width + p]
+      if (factor === 0) continue
+      for (let j = 0; j < width; j++) w[i * width + j] -= factor * w[rank * width + j]
+      w[i * width + p] = 0
+    }
+  }
+
+  const right = dense(n, n - rank)
+  for (let k = rank; k < n; k++) {
+    const j = colOrder[k]
+    right.data[j * (n - rank) + (k - rank)] = colScale[j]
+    for (let i = 0; i < rank; i++) {
+      const row = colOrder[i]
+      right.data[row * (n - rank) + (k - rank)] = -w[i * width + j] * colScale[row]
+    }
+  }
+  const left = dense(m - rank, m)
+  for (let i = rank; i < m; i++) for (let j = 0; j < m; j++) left.data[(i - rank) * m + j] = w[i * width + n + j]
+  const inverse = dense(n, m)
+  for (let i = 0; i < rank; i++) {
+    const row = colOrder[i]
+    for (let j = 0; j < m; j++) inverse.data[row * m + j] = w[i * width + n + j] * colScale[row]
+  }
+  return { rank, right, left, inverse }
+}
+
+function swapRows(w: Float64Array, width: number, a: number, b: number): void {
+  if (a === b) return
+  const copy = w.slice(a * width, (a + 1) * width)
+  w.copyWithin(a * width, b * width, (b + 1) * width)
+  w.set(copy, b * width)
+}
+
+/** Powers of two that bring every row and column of A to a largest entry near 1. */
+function equilibrate(a: Dense): { rowScale: Float64Array; colScale: Float64Array } {
+  const rowScale = new Float64Array(a.rows).fill(1)
+  const colScale = new Float64Array(a.cols).fill(1)
+  // Three sweeps settle the matrices that circuits give; more changes nothing that matters for rank.
+  for (let sweep = 0; sweep < 3; sweep++) {
+    for (let i = 0; i < a.rows; i++) {
+      let largest = 0
+      for (let j = 0; j < a.cols; j++) largest = Math.max(largest, Math.abs(a.data[i * a.cols + j]) * colScale[j])
+      if (largest > 0) rowScale[i] = 2 ** -Math.round(Math.log2(largest))
+    }
+    for (let j = 0; j < a.cols; j++) {
+      let largest = 0
+      for (let i = 0; i < a.rows; i++) largest = Math.max(largest, Math.abs(a.data[i * a.cols + j]) * rowScale[i])
+      if (largest > 0) colScale[j] = 2 ** -Math.round(Math.log2(largest))
+    }
+  }
+  return { rowScale, colScale }
+}
