@@ -30,8 +30,8 @@ const THRESHOLD = 0.3
 /** Columns looked at before the best pivot so far is taken. A wider search saves little fill-in and costs time. */
 const CANDIDATE_COLUMNS = 4
 
-/** An entry this small against the largest ever met in its column is cancellation, not a value. */
-const CANCELLED = 1e-13
+/** An entry this small against the largest value that its place has held is cancellation: it counts as zero. */
+const CANCELLED = 1e-14
 
 /**
  * Chooses pivots by Markowitz counts under a threshold that holds at every test point (a choice made at one frequency
@@ -56,8 +56,8 @@ class Elimination {
   private readonly im: number[][]
   private readonly slotRows: number[]
   private readonly slotCols: number[]
-  /** Largest magnitude that each column has held, by test point. */
-  private readonly peak: Float64Array[]
+  /** Largest magnitude that each slot has held, by test point. */
+  private readonly peak: number[][]
   /** Active columns by their number of entries. */
   private readonly byCount: Set<number>[]
 
@@ -69,11 +69,10 @@ class Elimination {
     this.im = tests.map((t) => Array.from(t.im))
     this.slotRows = Array.from(pattern.rows)
     this.slotCols = Array.from(pattern.cols)
-    this.peak = tests.map(() => new Float64Array(n))
+    this.peak = tests.map((t) => Array.from(t.re, (re, e) => Math.hypot(re, t.im[e])))
     for (let e = 0; e < pattern.rows.length; e++) {
       this.rows[pattern.rows[e]].set(pattern.cols[e], e)
       this.columns[pattern.cols[e]].add(pattern.rows[e])
-      tests.forEach((_, t) => this.notePeak(t, e))
     }
     this.byCount = Array.from({ length: n + 1 }, () => new Set())
     this.columns.forEach((rows, col) => this.byCount[rows.size].add(col))
@@ -103,7 +102,7 @@ class Elimination {
     for (let count = 1; count <= this.size; count++) {
       for (const col of this.byCount[count]) {
         const largest = this.re.map((_, t) => this.largest(t, col))
-        if (largest.some((v, t) => v <= CANCELLED * this.peak[t][col])) throw new SingularPattern(col)
+        if (largest.every((v) => v === 0)) throw new SingularPattern(col)
         for (const row of this.columns[col]) {
           const slot = this.rows[row].get(col)!
           const share = this.share(slot, largest)
@@ -148,7 +147,10 @@ class Elimination {
   /** Smallest, over the test points, of the entry's magnitude against its column's largest. */
   private share(slot: number, largest: readonly number[]): number {
     let share = Infinity
-    for (let t = 0; t < largest.length; t++) share = Math.min(share, this.magnitude(t, slot) / largest[t])
+    for (let t = 0; t < largest.length; t++) {
+      // Where a whole column has cancelled at one test point, the others decide.
+      if (largest[t] > 0) share = Math.min(share, this.magnitude(t, slot) / largest[t])
+    }
     return share
   }
 
@@ -159,12 +161,8 @@ class Elimination {
   }
 
   private magnitude(t: number, slot: number): number {
-    return Math.hypot(this.re[t][slot], this.im[t][slot])
-  }
-
-  private notePeak(t: number, slot: number): void {
-    const col = this.slotCols[slot]
-    this.peak[t][col] = Math.max(this.peak[t][col], this.magnitude(t, slot))
+    const size = Math.hypot(this.re[t][slot], this.im[t][slot])
+    return size > CANCELLED * this.peak[t][slot] ? size : 0
   }
 
   private eliminate(pivotRow: number, pivotCol: number): void {
@@ -192,7 +190,7 @@ class Elimination {
           const ui = this.im[t][slot]
           this.re[t][hit] -= fr * ur - fi * ui
           this.im[t][hit] -= fr * ui + fi * ur
-          this.notePeak(t, hit)
+          this.peak[t][hit] = Math.max(this.peak[t][hit], Math.hypot(this.re[t][hit], this.im[t][hit]))
         }
       }
       target.delete(pivotCol)
@@ -206,6 +204,7 @@ class Elimination {
     for (let t = 0; t < this.re.length; t++) {
       this.re[t].push(0)
       this.im[t].push(0)
+      this.peak[t].push(0)
     }
     this.rows[row].set(col, slot)
     this.recount(col, () => this.columns[col].add(row))

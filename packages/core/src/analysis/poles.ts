@@ -1,0 +1,187 @@
+import { abs, type Complex, compareRoots, complex, divide, subtract } from '../numeric/complex.js'
+import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
+import { VoskelError } from '../errors/VoskelError.js'
+import { AcAnalysis } from './ac.js'
+import { ComplexSystem, type Pencil } from './complexSystem.js'
+import { inputSource, type Mna, parseOutput, type Probe } from './mna.js'
+import { type Border, naturalFrequencies } from './naturalFrequencies.js'
+
+/** Poles and zeros of a transfer, and natural frequencies that cancel in it. */
+export interface PoleZeroAnalysis {
+  readonly transfer: TransferFunction
+  readonly hidden: readonly Complex[]
+}
+
+/** A pole and a zero this close, relative to their size, cancel. */
+const CANCEL = 1e-8
+
+/** The same inside a cluster of roots, where each is only as certain as a root of the cluster's size. */
+const CANCEL_CLUSTER = 1e-5
+
+/**
+ * Poles, zeros and gain of output over input of a linear circuit; simple ones to about 1e-12 relative.
+ *
+ * @throws VoskelError `SINGULAR`, `ARGUMENT` (no such input or output, or the output does not depend on the input)
+ */
+export function polesAndZeros(mna: Mna, options: { input?: string; output?: string } = {}): PoleZeroAnalysis {
+  const output = parseOutput(mna, options.output ?? 'out')
+  const source = output.kind === 'impedance' ? output.source : inputSource(mna, options.input).index
+  const drive = mna.sources.filter((s) => s.element === source).map((s) => [s.row, s.sign] as const)
+  const poles = refined(naturalFrequencies(mna), mna)
+  if (output.kind === 'impedance') {
+    // Z = V/I: its zeros are the natural frequencies with the source's voltage held, its poles those with its current held.
+    const current = mna.currents.get(source)
+    const held = current ? { drive, sense: current.map(([k, g]) => [k, g] as const) } : voltageBorder(mna, source, drive)
+    const others = bordered(mna, held)
+    return finish(mna, options, current ? others : poles, current ? poles : others)
+  }
+  const { zeros, origin } = zerosOf(mna, drive, output.probe)
+  return finish(mna, options, poles, [...zeros, ...Array.from({ length: origin }, () => complex(0))])
+}
+
+function zerosOf(mna: Mna, drive: Border['drive'], probe: Probe): { zeros: Complex[]; origin: number } {
+  // A capacitor's current is s·C times its voltage: the voltage's zeros and one at the origin.
+  const capacitive = probe.every(([, g, c]) => g === 0 && c !== 0)
+  const sense = probe.map(([k, g, c]) => [k, capacitive ? c : g] as const)
+  return { zeros: bordered(mna, { drive, sense }), origin: capacitive ? 1 : 0 }
+}
+
+function voltageBorder(mna: Mna, source: number, drive: Border['drive']): Border {
+  const [plus, minus] = mna.circuit.elements[source].nodes
+  const sense = ([[plus, 1], [minus, -1]] as const).filter(([k]) => k >= 0)
+  return { drive, sense }
+}
+
+function bordered(mna: Mna, border: Border): Complex[] {
+  let roots
+  try {
+    roots = naturalFrequencies(mna, border)
+  } catch (error) {
+    if (error instanceof VoskelError && error.code === 'SINGULAR') {
+      throw new VoskelError('ARGUMENT', {
+        problem: 'The output does not depend on the input at any frequency.',
+        fix: 'Choose another output or input, or join the two in the circuit.',
+      })
+    }
+    throw error
+  }
+  return refined(roots, borderedPencil(mna, border))
+}
+
+function borderedPencil(mna: Mna, { drive, sense }: Border): Pencil {
+  const n = mna.size
+  const rows = [...mna.pattern.rows, ...drive.map(([r]) => r), ...sense.map(() => n)]
+  const cols = [...mna.pattern.cols, ...drive.map(() => n), ...sense.map(([k]) => k)]
+  const g = [...mna.g, ...drive.map(([, v]) => -v), ...sense.map(([, v]) => v)]
+  const c = [...mna.c, ...drive.map(() => 0), ...sense.map(() => 0)]
+  return {
+    pattern: { size: n + 1, rows: Int32Array.from(rows), cols: Int32Array.from(cols) },
+    g: Float64Array.from(g),
+    c: Float64Array.from(c),
+    unknowns: [...mna.unknowns, 'the input'],
+  }
+}
+
+/**
+ * Each simple root corrected on the sparse equations themselves: s ← s − yᵀ(G + sC)x / yᵀCx with x and y from inverse
+ * iteration (Ostrowski's two-sided quotient; G. H. Golub, C. F. Van Loan, "Matrix Computations", 2013, § 8.2.3). The
+ * dense eigenvalues only have to be near.
+ */
+function refined(roots: readonly Complex[], pencil: Pencil): Complex[] {
+  const result: Complex[] = []
+  for (const root of roots) {
+    if (root.im < 0) continue
+    const better = abs(root) === 0 ? root : correct(root, roots, pencil)
+    result.push(better)
+    if (root.im > 0) result.push(complex(better.re, -better.im))
+  }
+  return result.sort(compareRoots)
+}
+
+function correct(start: Complex, roots: readonly Complex[], pencil: Pencil): Complex {
+  const gap = Math.min(...roots.filter((r) => r !== start).map((r) => abs(subtract(r, start))), abs(start))
+  let s = start
+  try {
+    // A point beside the root: at the root itself the matrix is singular.
+    const beside = complex(s.re * (1 + 1e-6), s.im)
+    const system = new ComplexSystem(pencil, [beside])
+    const n = system.size
+    const seed = Array.from({ length: n }, (_, k) => [k, 1 + ((k * 7919) % 13) / 13] as [number, number])
+    let right: [number, number, number][] = seed.map(([k, v]) => [k, v, 0])
+    let left = right
+    for (let step = 0; step < 6; step++) {
+      system.factor(step === 0 ? beside : s)
+      system.solve(right)
+      system.solveAdjoint(left)
+      const cx = system.adjointDerivative()
+      const change = divide(system.adjointForm(s), cx)
+      if (!Number.isFinite(change.re) || !Number.isFinite(change.im)) break
+      const next = start.im === 0 ? complex(s.re - change.re) : subtract(s, change)
+      // A correction beyond a tenth of the gap would run to another root: leave the cluster as it is.
+      if (abs(subtract(next, start)) > 0.1 * gap) return start
+      const small = abs(subtract(next, s)) <= 1e-15 * abs(s)
+      s = next
+      if (small) break
+      right = normalised(pencil, system.xRe, system.xIm, false)
+      left = normalised(pencil, system.yRe, system.yIm, true)
+    }
+    return s
+  } catch (error) {
+    // Exactly singular at the estimate: it is the root.
+    if (error instanceof VoskelError && error.code === 'SINGULAR') return s
+    throw error
+  }
+}
+
+/** C·x (or Cᵀ·y) scaled to size 1: the right-hand side of the next inverse iteration. */
+function normalised(pencil: Pencil, re: Float64Array, im: Float64Array, transposed: boolean): [number, number, number][] {
+  const n = pencil.pattern.size
+  const sumRe = new Float64Array(n)
+  const sumIm = new Float64Array(n)
+  for (let e = 0; e < pencil.c.length; e++) {
+    const row = transposed ? pencil.pattern.cols[e] : pencil.pattern.rows[e]
+    const col = transposed ? pencil.pattern.rows[e] : pencil.pattern.cols[e]
+    sumRe[row] += pencil.c[e] * re[col]
+    sumIm[row] += pencil.c[e] * im[col]
+  }
+  let size = 0
+  for (let k = 0; k < n; k++) size = Math.max(size, Math.abs(sumRe[k]), Math.abs(sumIm[k]))
+  const scale = size > 0 ? 1 / size : 1
+  return Array.from({ length: n }, (_, k) => [k, sumRe[k] * scale, sumIm[k] * scale])
+}
+
+/** Cancels what cancels and finds the gain from the circuit itself. */
+function finish(
+  mna: Mna,
+  options: { input?: string; output?: string },
+  poles: readonly Complex[],
+  zeros: readonly Complex[],
+): PoleZeroAnalysis {
+  const keptZeros = [...zeros]
+  const keptPoles: Complex[] = []
+  const hidden: Complex[] = []
+  for (const pole of poles) {
+    const clustered = poles.some((p) => p !== pole && abs(subtract(p, pole)) < 1e-3 * abs(pole))
+    const tolerance = (clustered ? CANCEL_CLUSTER : CANCEL) * abs(pole)
+    const match = keptZeros.findIndex((z) => abs(subtract(z, pole)) <= tolerance)
+    if (match < 0) keptPoles.push(pole)
+    else {
+      hidden.push(pole)
+      keptZeros.splice(match, 1)
+    }
+  }
+  const transfer = { poles: keptPoles, zeros: keptZeros, gain: 1 }
+  return { transfer: { ...transfer, gain: gainOf(mna, options, transfer) }, hidden }
+}
+
+/** H over its factors at a real frequency amid the roots, where nothing cancels. */
+function gainOf(mna: Mna, options: { input?: string; output?: string }, roots: TransferFunction): number {
+  const sizes = [...roots.poles, ...roots.zeros].map(abs).filter((v) => v > 0)
+  const middle = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
+  // On the positive real axis; roots in the right half plane are kept at a distance.
+  const tries = [1, 1.7, 0.6, 3.1].map((k) => complex(k * middle))
+  const clear = (s: Complex) => Math.min(...[...roots.poles, ...roots.zeros].map((r) => abs(subtract(r, s)) / abs(s)), Infinity)
+  const s = tries.reduce((best, t) => (clear(t) > clear(best) ? t : best))
+  const ac = new AcAnalysis(mna, { ...options, range: [middle / 100, middle * 100] })
+  return divide(ac.at(s), evaluate(roots, s)).re
+}
