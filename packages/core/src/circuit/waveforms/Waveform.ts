@@ -16,4 +16,6 @@ export interface WaveformKind<W> {
   initial(waveform: W): number
   /** Times in [0, stop] at which the waveform jumps or has a corner, ascending. */
   corners(waveform: W, stop: number): number[]
+  /** The longest time step that cannot step over its detail, s; Infinity where the corners say all. */
+  longestStep(waveform: W): number
 }

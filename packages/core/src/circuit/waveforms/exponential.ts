@@ -48,4 +48,6 @@ export const exponential: WaveformKind<Exponential> = {
   initial: (w) => w.low,
 
   corners: (w, stop) => [w.riseDelay, w.fallDelay ?? Infinity].filter((t) => t <= stop).sort((a, b) => a - b),
+
+  longestStep: () => Infinity,
 }

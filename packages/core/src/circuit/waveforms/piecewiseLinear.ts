@@ -48,4 +48,6 @@ export const piecewiseLinear: WaveformKind<PiecewiseLinear> = {
   },
 
   corners: ({ points }, stop) => points.map(([t]) => t).filter((t) => t >= 0 && t <= stop),
+
+  longestStep: () => Infinity,
 }

@@ -68,4 +68,6 @@ export const pulse: WaveformKind<Pulse> = {
     }
     return corners
   },
+
+  longestStep: () => Infinity,
 }

@@ -44,4 +44,6 @@ export const sine: WaveformKind<Sine> = {
   },
 
   corners: (w, stop) => (w.delay > 0 && w.delay <= stop ? [w.delay] : []),
+
+  longestStep: (w) => 1 / (8 * w.frequency),
 }

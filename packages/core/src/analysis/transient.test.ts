@@ -1,0 +1,142 @@
+import { describe, expect, test } from 'vitest'
+import { readNetlist } from '../format/netlist/readNetlist.js'
+import { A, B, B_EMBEDDED, C, GAMMA } from '../numeric/esdirk.js'
+import { formulate } from './mna.js'
+import { operatingPoint } from './operatingPoint.js'
+import { interpolate, transient, uniformTimes } from './transient.js'
+
+const circuit = (...lines: string[]) => formulate(readNetlist(['test', ...lines, ''].join('\n')).circuit)
+
+/** Largest deviation of an output from its closed form, over its peak. */
+function deviation(lines: string[], stop: number, exact: (t: number) => number, output = 'out', reltol?: number): number {
+  const times = uniformTimes(stop, 777)
+  const run = transient(circuit(...lines), { stop, outputs: [output], ...(reltol && { reltol }) })
+  const values = interpolate(run, 0, times)
+  const reference = times.map(exact)
+  const peak = Math.max(...reference.map(Math.abs))
+  return Math.max(...values.map((v, k) => Math.abs(v - reference[k]))) / peak
+}
+
+/** What the engine promises at default settings. */
+const PROMISED = 2e-4
+
+describe('the pair of formulas fulfils its order conditions (Hairer, Nørsett, Wanner, "Solving ODEs I", table II.2.2)', () => {
+  const full = A.map((row, i) => C.map((_, j) => (j < i ? row[j] : j === i && i > 0 ? GAMMA : 0)))
+  const sum = (terms: number[]) => terms.reduce((a, b) => a + b, 0)
+  const ac = (v: readonly number[]) => full.map((row) => sum(row.map((a, j) => a * v[j])))
+  const c2 = C.map((c) => c * c)
+  test('rows sum to the stage times', () => {
+    ac(C.map(() => 1)).forEach((s, i) => expect(s).toBeCloseTo(C[i], 14))
+  })
+  test.each([
+    ['order 4', B, 4],
+    ['order 3', B_EMBEDDED, 3],
+  ])('%s', (_, b, order) => {
+    const dot = (v: readonly number[]) => sum(b.map((w, i) => w * v[i]))
+    expect(dot(C.map(() => 1))).toBeCloseTo(1, 14)
+    expect(dot(C)).toBeCloseTo(1 / 2, 14)
+    expect(dot(c2)).toBeCloseTo(1 / 3, 14)
+    expect(dot(ac(C))).toBeCloseTo(1 / 6, 14)
+    if (order < 4) return
+    expect(dot(C.map((c) => c ** 3))).toBeCloseTo(1 / 4, 14)
+    expect(dot(ac(C).map((v, i) => v * C[i]))).toBeCloseTo(1 / 8, 14)
+    expect(dot(ac(c2))).toBeCloseTo(1 / 12, 14)
+    expect(dot(ac(ac(C)))).toBeCloseTo(1 / 24, 14)
+  })
+})
+
+describe('transient against closed forms', () => {
+  test('RC step: 63.2 % after one time constant, 86.5 % after two (common practice, no source)', () => {
+    const run = transient(circuit('V1 in 0 PULSE(0 1)', 'R1 in out 1k', 'C1 out 0 100n'), { stop: 1e-3, outputs: ['out'] })
+    const [one, two] = interpolate(run, 0, Float64Array.of(1e-4, 2e-4))
+    expect(one).toBeCloseTo(0.632, 3)
+    expect(two).toBeCloseTo(0.865, 3)
+    expect(deviation(['V1 in 0 PULSE(0 1)', 'R1 in out 1k', 'C1 out 0 100n'], 1e-3, (t) => -Math.expm1(-t / 1e-4))).toBeLessThan(PROMISED)
+  })
+
+  test('RC high-pass: a true step arrives whole at t = 0', () => {
+    expect(deviation(['V1 in 0 PULSE(0 1)', 'C1 in out 1u', 'R1 out 0 1k'], 5e-3, (t) => Math.exp(-t / 1e-3))).toBeLessThan(PROMISED)
+  })
+
+  test('second order: overshoot e^(−πζ/√(1−ζ²)) and damped sine', () => {
+    const zeta = 0.2
+    const [w0, wd] = [1e5, 1e5 * Math.sqrt(1 - zeta * zeta)]
+    const exact = (t: number) => 1 - Math.exp(-zeta * w0 * t) * (Math.cos(wd * t) + (zeta * w0 * Math.sin(wd * t)) / wd)
+    // R = 2ζ√(L/C), L = 1 mH, C = 100 nF
+    const lines = ['V1 in 0 PULSE(0 1)', 'R1 in a 40', 'L1 a out 1m', 'C1 out 0 100n']
+    expect(deviation(lines, 3e-4, exact)).toBeLessThan(PROMISED)
+    const run = transient(circuit(...lines), { stop: 3e-4, outputs: ['out'] })
+    const peak = interpolate(run, 0, Float64Array.of(Math.PI / wd))[0]
+    expect(peak - 1).toBeCloseTo(Math.exp((-Math.PI * zeta) / Math.sqrt(1 - zeta * zeta)), 3)
+  })
+
+  test('a tank of Q 500 still rings true after 50 periods', () => {
+    const [w0, q] = [1e6, 500]
+    const sigma = w0 / (2 * q)
+    const wd = Math.sqrt(w0 * w0 - sigma * sigma)
+    const exact = (t: number) => 1 - Math.exp(-sigma * t) * (Math.cos(wd * t) + (sigma / wd) * Math.sin(wd * t))
+    expect(deviation(['V1 in 0 PULSE(0 1)', `R1 in a ${1e3 / q}`, 'L1 a out 1m', 'C1 out 0 1n'], (50 * 2 * Math.PI) / w0, exact)).toBeLessThan(PROMISED)
+  })
+
+  test('sine in: gain 0.627 and a lag of 284.5 µs for 180 Ω, 2.2 µF at 500 Hz; 4 V give 2.51 V', () => {
+    const [w, tau] = [2 * Math.PI * 500, 180 * 2.2e-6]
+    const gain = 1 / Math.hypot(1, w * tau)
+    const lag = Math.atan(w * tau)
+    expect(4 * gain).toBeCloseTo(2.51, 2)
+    const exact = (t: number) => 4 * gain * (Math.sin(w * t - lag) + Math.sin(lag) * Math.exp(-t / tau))
+    expect(deviation(['V1 in 0 SIN(0 4 500)', 'R1 in out 180', 'C1 out 0 2.2u'], 10e-3, exact)).toBeLessThan(PROMISED)
+  })
+
+  test('a square wave through an integrator gives a triangle', () => {
+    // Ideal integrator, 1 kΩ and 1 µF: slope ∓1 V/ms for ±1 V.
+    const lines = ['V1 in 0 PULSE(-1 1 0 0 0 1m 2m)', 'R1 in m 1k', 'C1 m out 1u', 'E1 out 0 0 m 1e8', 'R2 m out 1e12']
+    const triangle = (t: number) => 1 - Math.abs((t % 2e-3) - 1e-3) * 1e3
+    const run = transient(circuit(...lines), { stop: 4e-3, outputs: ['out'], start: 'zero' })
+    const times = uniformTimes(4e-3, 41)
+    interpolate(run, 0, times).forEach((v, k) => expect(v).toBeCloseTo(-triangle(times[k]), 4))
+  })
+
+  test('capacitors across a jumping source share its charge', () => {
+    // Two capacitors in series across 1 V: C1/(C1+C2) of it at once, then discharged by R.
+    const lines = ['V1 in 0 PULSE(0 1 1u)', 'C1 in out 2n', 'C2 out 0 1n', 'R1 out 0 1k']
+    const exact = (t: number) => (t < 1e-6 ? 0 : (2 / 3) * Math.exp(-(t - 1e-6) / 3e-6))
+    expect(deviation(lines, 9e-6, exact)).toBeLessThan(PROMISED)
+  })
+
+  test('currents of capacitor and inductor', () => {
+    const rc = ['V1 in 0 PULSE(0 1)', 'R1 in out 1k', 'C1 out 0 100n']
+    expect(deviation(rc, 1e-3, (t) => 1e-3 * Math.exp(-t / 1e-4), 'i(C1)')).toBeLessThan(PROMISED)
+    const rl = ['V1 in 0 PULSE(0 1)', 'R1 in a 10', 'L1 a 0 1m']
+    expect(deviation(rl, 1e-3, (t) => -0.1 * Math.expm1(-t / 1e-4), 'i(L1)')).toBeLessThan(PROMISED)
+  })
+
+  test('a tighter tolerance is kept', () => {
+    const lines = ['V1 in 0 PULSE(0 1)', 'R1 in out 1k', 'C1 out 0 100n']
+    expect(deviation(lines, 1e-3, (t) => -Math.expm1(-t / 1e-4), 'out', 1e-7)).toBeLessThan(2e-7)
+  })
+
+  test('poles nine decades apart in one run', () => {
+    const lines = ['V1 in 0 PULSE(0 1)', 'R1 in a 1k', 'C1 a 0 1p', 'E1 b 0 a 0 1', 'R2 b out 1k', 'C2 out 0 1m']
+    expect(deviation(lines, 5, (t) => -Math.expm1(-t / 1))).toBeLessThan(PROMISED)
+  })
+})
+
+describe('operating point', () => {
+  test('inductors are shorts, capacitors open', () => {
+    const mna = circuit('V1 in 0 DC 9', 'R1 in a 1k', 'L1 a out 1m', 'R2 out 0 2k', 'C1 out 0 1u')
+    const x = operatingPoint(mna)
+    expect(x[mna.unknowns.indexOf('v(out)')]).toBeCloseTo(6, 12)
+    expect(x[mna.unknowns.indexOf('i(L1)')]).toBeCloseTo(3e-3, 15)
+    expect(x[mna.unknowns.indexOf('i(V1)')]).toBeCloseTo(-3e-3, 15)
+  })
+
+  test('a net without DC path to ground is named', () => {
+    const run = () => operatingPoint(circuit('V1 in 0 DC 9', 'C1 in out 1u', 'C2 out 0 1u'))
+    expect(run).toThrow(expect.objectContaining({ code: 'SINGULAR', kind: 'analysis', place: { net: 'out' } }))
+  })
+
+  test('a transient from nothing needs no DC path', () => {
+    const run = transient(circuit('V1 in 0 PULSE(0 3)', 'C1 in out 1u', 'C2 out 0 2u'), { stop: 1, outputs: ['out'], start: 'zero' })
+    expect(run.outputs[0].at(-1)).toBeCloseTo(1, 12)
+  })
+})
