@@ -1,0 +1,123 @@
+import { describe, expect, test } from 'vitest'
+import { approximate } from '../approximation/approximate.js'
+import { complex } from '../numeric/complex.js'
+import { withConjugates, type TransferFunction } from '../numeric/transferFunction.js'
+import { parseSpec } from '../specification/filterSpec.js'
+import { acMeasures } from './acMeasures.js'
+import { stepMeasures } from './stepMeasures.js'
+import { StepResponse } from './stepResponse.js'
+
+const lowpass = (approximation: string, order: number, ripple?: number, edge = 1000) =>
+  approximate(parseSpec({ response: 'lowpass', approximation, order, passband: { edges: [edge], ripple } })).transfer
+
+/** ω0²/(s² + 2ζω0·s + ω0²) */
+function secondOrder(w0: number, zeta: number): TransferFunction {
+  const poles = zeta < 1 ? withConjugates([complex(-zeta * w0, w0 * Math.sqrt(1 - zeta * zeta))]) : withConjugates([], [-w0, -w0])
+  return { poles, zeros: [], gain: w0 * w0 }
+}
+
+describe('frequency measures', () => {
+  test('Butterworth: cutoff at the edge, n·45° there, no ripple, 20·n dB a decade (common practice, no source)', () => {
+    for (const n of [1, 2, 5, 20]) {
+      const m = acMeasures(lowpass('butterworth', n))
+      expect(m.cutoffs).toHaveLength(1)
+      expect(m.cutoffs[0]).toBeCloseTo(1000, 8)
+      expect(m.phaseAtCutoffsDeg[0]).toBeCloseTo(-45 * n, 8)
+      expect(m.rippleDb).toBe(0)
+      expect(m.rolloffDbPerDecade).toEqual({ below: 0, above: -20 * n })
+      expect([m.peakFrequency, m.center, m.q]).toEqual([0, null, null])
+      expect(m.gainCrossing).toBeNull()
+    }
+  })
+
+  test('Chebyshev: ripple as specified, half-power point at cosh(acosh(1/ε)/n) (Matthaei, Young, Jones, § 4.05)', () => {
+    for (const [n, ripple] of [[3, 0.5], [4, 1], [7, 0.1], [20, 0.01]] as const) {
+      const m = acMeasures(lowpass('chebyshev', n, ripple))
+      expect(m.rippleDb).toBeCloseTo(ripple, 9)
+      const epsilon = Math.sqrt(10 ** (ripple / 10) - 1)
+      expect(m.cutoffs[0] / 1000 / Math.cosh(Math.acosh(1 / epsilon) / n)).toBeCloseTo(1, 10)
+      expect(m.peakDb).toBeCloseTo(0, 9)
+    }
+  })
+
+  test('a resonator: center ω0, bandwidth ω0/Q', () => {
+    const w0 = 2 * Math.PI * 5000
+    const q = 25
+    const poles = withConjugates([complex(-w0 / (2 * q), w0 * Math.sqrt(1 - 1 / (4 * q * q)))])
+    const m = acMeasures({ poles, zeros: [complex(0)], gain: w0 / q })
+    expect(m.peakFrequency).toBeCloseTo(5000, 8)
+    expect(m.center).toBeCloseTo(5000, 8)
+    expect(m.bandwidth).toBeCloseTo(200, 8)
+    expect(m.q).toBeCloseTo(25, 9)
+    expect(m.rolloffDbPerDecade).toEqual({ below: 20, above: -20 })
+  })
+
+  test('loop margins of 1000/(1 + s)³: −180° at ω = √3, where it is 1000/8 (closed form)', () => {
+    const m = acMeasures({ poles: withConjugates([], [-1, -1, -1]), zeros: [], gain: 1000 })
+    expect(m.phaseCrossing! * 2 * Math.PI).toBeCloseTo(Math.sqrt(3), 12)
+    expect(m.gainMarginDb).toBeCloseTo(-20 * Math.log10(125), 10)
+    expect(m.gainCrossing! * 2 * Math.PI).toBeCloseTo(Math.sqrt(99), 10)
+    expect(m.phaseMarginDeg).toBeCloseTo(180 - (3 * Math.atan(Math.sqrt(99)) * 180) / Math.PI, 9)
+  })
+})
+
+describe('step measures', () => {
+  test('first order: rise time τ·ln 9, delay τ·ln 2, settling τ·ln 100 (closed form)', () => {
+    const tau = 1 / (2 * Math.PI * 1000)
+    const m = stepMeasures(lowpass('butterworth', 1))
+    expect(m.riseTime! / (tau * Math.log(9))).toBeCloseTo(1, 11)
+    expect(m.delay! / (tau * Math.LN2)).toBeCloseTo(1, 11)
+    expect(m.settlingTime! / (tau * Math.log(100))).toBeCloseTo(1, 11)
+    expect(m).toMatchObject({ initial: 0, overshootPercent: 0 })
+    expect(m.final).toBeCloseTo(1, 14)
+  })
+
+  test.each([0.05, 0.2, 0.5, 0.7071, 0.9])('second order, ζ = %d: overshoot e^(−πζ/√(1−ζ²)) at π/ωd (closed form)', (zeta) => {
+    const m = stepMeasures(secondOrder(2e6, zeta))
+    const root = Math.sqrt(1 - zeta * zeta)
+    expect(m.overshootPercent).toBeCloseTo(100 * Math.exp((-Math.PI * zeta) / root), 8)
+    expect(m.peakTime! / (Math.PI / (2e6 * root))).toBeCloseTo(1, 6)
+  })
+
+  test('critically damped of order 20: twenty equal poles, Erlang distribution (closed form)', () => {
+    const n = 20
+    const h = { poles: withConjugates([], Array(n).fill(-1)), zeros: [], gain: 1 }
+    const samples = new StepResponse(h).sampled(60, 61)
+    const erlang = (t: number) => {
+      let [term, sum] = [1, 1]
+      for (let k = 1; k < n; k++) sum += term *= t / k
+      return 1 - Math.exp(-t) * sum
+    }
+    samples.forEach((y, t) => expect(y).toBeCloseTo(erlang(t), 12))
+    const m = stepMeasures(h)
+    expect(m.overshootPercent).toBe(0)
+    expect(erlang(m.delay!)).toBeCloseTo(0.5, 12)
+    expect(erlang(m.settlingTime!)).toBeCloseTo(0.99, 11)
+  })
+
+  test('poles eight decades apart', () => {
+    const h = { poles: withConjugates([], [-1, -1e8]), zeros: [], gain: 1e8 }
+    const m = stepMeasures(h)
+    expect(m.riseTime).toBeCloseTo(Math.log(9), 9)
+  })
+
+  test('a high-pass starts whole and ends at nothing', () => {
+    const m = stepMeasures({ poles: [complex(-10)], zeros: [complex(0)], gain: 1 })
+    expect(m).toMatchObject({ initial: 1, final: 0, riseTime: null, settlingTime: null, peak: 1, peakTime: 0 })
+  })
+
+  test('an unstable response and an integrator have no final value', () => {
+    expect(stepMeasures({ poles: [complex(1)], zeros: [], gain: 1 }).final).toBeNull()
+    expect(stepMeasures({ poles: [complex(0)], zeros: [], gain: 1 }).final).toBeNull()
+  })
+
+  test('a notch with direct path: y(0+) = 1, final 1', () => {
+    const poles = withConjugates([complex(-0.5, Math.sqrt(0.75))])
+    const m = stepMeasures({ poles, zeros: withConjugates([complex(0, 1)]), gain: 1 })
+    expect(m.initial).toBe(1)
+    expect(m.final).toBeCloseTo(1, 14)
+    // H = 1 − s/(s² + s + 1): y = 1 − e^(−t/2)·sin(√¾·t)/√¾
+    const samples = new StepResponse({ poles, zeros: withConjugates([complex(0, 1)]), gain: 1 }).sampled(10, 11)
+    samples.forEach((y, t) => expect(y).toBeCloseTo(1 - (Math.exp(-t / 2) * Math.sin(Math.sqrt(0.75) * t)) / Math.sqrt(0.75), 12))
+  })
+})

@@ -1,0 +1,139 @@
+import { abs, complex } from '../numeric/complex.js'
+import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
+import { type StepPoint, StepResponse } from './stepResponse.js'
+
+/** What is read off the response to a unit step at t = 0. Times in s; null where a thing does not exist. */
+export interface StepMeasures {
+  /** y(0+) */
+  initial: number | null
+  final: number | null
+  /** From 10 % to 90 % of the final value, first crossings. */
+  riseTime: number | null
+  overshootPercent: number | null
+  /** When it is within 1 % of the final value for good. */
+  settlingTime: number | null
+  /** To 50 % of the final value. */
+  delay: number | null
+  /** The value farthest from zero. */
+  peak: number | null
+  peakTime: number | null
+}
+
+const NONE: StepMeasures = {
+  initial: null,
+  final: null,
+  riseTime: null,
+  overshootPercent: null,
+  settlingTime: null,
+  delay: null,
+  peak: null,
+  peakTime: null,
+}
+
+/** Settled is within this part of the final value. */
+const SETTLED = 0.01
+
+/** An overshoot below this is the rounding of a response that has none. */
+const ROUNDING = 1e-11
+
+/** The measures of a step response; every time is solved on the exact response, not read off samples. */
+export function stepMeasures(h: TransferFunction): StepMeasures {
+  if (h.zeros.length > h.poles.length) return NONE
+  if (h.poles.length === 0) {
+    return { ...NONE, initial: h.gain, final: h.gain, riseTime: 0, overshootPercent: 0, settlingTime: 0, delay: 0, peak: h.gain, peakTime: 0 }
+  }
+  if (h.poles.some((p) => p.re >= 0)) return { ...NONE, initial: h.zeros.length === h.poles.length ? h.gain : 0 }
+  const response = new StepResponse(h)
+  const final = h.zeros.some((z) => abs(z) === 0) ? 0 : evaluate(h, complex(0)).re
+  const reader = new Reader(response, final)
+  response.walk((from, to) => reader.read(from, to))
+  return reader.measures()
+}
+
+class Reader {
+  private readonly first: (number | null)[] = [null, null, null]
+  private settled = 0
+  private peak: { value: number; time: number }
+  /** Farthest beyond the final value, in its own direction. */
+  private beyond = 0
+  private readonly levels: readonly number[]
+
+  constructor(
+    private readonly response: StepResponse,
+    private readonly final: number,
+  ) {
+    this.levels = [0.1, 0.5, 0.9].map((k) => k * final)
+    this.peak = { value: response.initial, time: 0 }
+    this.noteExtreme(response.initial, 0)
+    // What starts beyond a level has crossed it at once.
+    if (final !== 0) this.levels.forEach((level, k) => (this.first[k] = response.initial / level >= 1 ? 0 : null))
+  }
+
+  read(from: StepPoint, to: StepPoint): void {
+    // Between two points the response turns at most once; split there, so that each part is monotonic.
+    if (from.slope > 0 !== to.slope > 0 && from.slope !== 0) {
+      const turn = this.solve(from, to, (p) => p.slope)
+      this.noteExtreme(turn.value, turn.time)
+      this.readMonotonic(from, turn)
+      this.readMonotonic(turn, to)
+    } else {
+      this.readMonotonic(from, to)
+    }
+    this.noteExtreme(to.value, to.time)
+  }
+
+  measures(): StepMeasures {
+    const [t10, t50, t90] = this.first
+    const exists = this.final !== 0
+    return {
+      initial: this.response.initial,
+      final: this.final,
+      riseTime: exists && t10 !== null && t90 !== null ? t90 - t10 : null,
+      overshootPercent: exists ? (this.beyond > ROUNDING ? 100 * this.beyond : 0) : null,
+      settlingTime: exists ? this.settled : null,
+      delay: exists ? t50 : null,
+      peak: this.peak.value,
+      peakTime: this.peak.time,
+    }
+  }
+
+  private readMonotonic(from: StepPoint, to: StepPoint): void {
+    if (this.final === 0) return
+    this.levels.forEach((level, k) => {
+      if (this.first[k] === null && from.value < level !== to.value < level) {
+        this.first[k] = this.solve(from, to, (p) => p.value - level).time
+      }
+    })
+    for (const edge of [this.final * (1 - SETTLED), this.final * (1 + SETTLED)]) {
+      if (from.value < edge !== to.value < edge) {
+        this.settled = Math.max(this.settled, this.solve(from, to, (p) => p.value - edge).time)
+      }
+    }
+  }
+
+  private noteExtreme(value: number, time: number): void {
+    if (Math.abs(value) > Math.abs(this.peak.value) * (1 + ROUNDING)) this.peak = { value, time }
+    if (this.final !== 0) this.beyond = Math.max(this.beyond, value / this.final - 1)
+  }
+
+  /** Where f changes sign between two points; Illinois' false position (M. Dowell, P. Jarratt, BIT 11, 1971). */
+  private solve(from: StepPoint, to: StepPoint, f: (p: StepPoint) => number): StepPoint {
+    let a = { t: from.time, f: f(from) }
+    let b = { t: to.time, f: f(to) }
+    if (a.f === 0) return from
+    let best = to
+    for (let k = 0; k < 100 && b.f !== 0; k++) {
+      const t = (a.t * b.f - b.t * a.f) / (b.f - a.f)
+      if (!(t > Math.min(a.t, b.t) && t < Math.max(a.t, b.t))) break
+      const point = this.response.advance(from, t)
+      const value = f(point)
+      const moved = Math.abs(t - b.t)
+      if (value > 0 !== b.f > 0) a = b
+      else a = { t: a.t, f: a.f / 2 }
+      b = { t, f: value }
+      best = point
+      if (moved <= 4 * Number.EPSILON * t) break
+    }
+    return best
+  }
+}

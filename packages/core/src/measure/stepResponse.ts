@@ -1,0 +1,248 @@
+import { abs, type Complex } from '../numeric/complex.js'
+import { dense, type Dense } from '../numeric/dense.js'
+import { matrixExponential } from '../numeric/matrixExponential.js'
+import { scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
+
+/**
+ * The exact response of a transfer to a unit step, from a cascade of first- and second-order sections and matrix
+ * exponentials. Multiple and nearly equal poles, which partial fractions cannot bear, cost nothing here.
+ */
+export class StepResponse {
+  /** Order of the response. */
+  readonly order: number
+  /** y(0+). */
+  readonly initial: number
+  private readonly a: Dense
+  private readonly b: Float64Array
+  private readonly c: Float64Array
+  private readonly d: number
+  /** Internal time is t·rate. */
+  private readonly rate: number
+  private readonly poles: readonly Complex[]
+  private readonly sections: readonly Section[]
+
+  /** @param h stable (every pole in the left half plane) and with no more zeros than poles */
+  constructor(h: TransferFunction) {
+    const sizes = h.poles.map(abs)
+    this.rate = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
+    const scaled = scaleFrequency(h, 1 / this.rate)
+    this.poles = scaled.poles
+    this.order = h.poles.length
+    const n = this.order
+    this.a = dense(n, n)
+    this.b = new Float64Array(n)
+    // The signal that leaves the sections so far, as c·x + d·u.
+    let c = new Float64Array(n)
+    let d = 1
+    let level = scaled.gain
+    let at = 0
+    this.sections = sections(scaled)
+    for (const section of this.sections) {
+      const { size, a0, a1, b0, b1, b2 } = section
+      const w = size === 2 ? Math.sqrt(a0) : a0
+      const input = c
+      const direct = d
+      const put = (row: number, k: number) => {
+        for (let j = 0; j < n; j++) this.a.data[row * n + j] += k * input[j]
+        this.b[row] += k * direct
+      }
+      const scale = Math.max(Math.abs(b0) / a0, Math.abs(b1) / w, Math.abs(b2)) || 1
+      level *= scale
+      c = input.map((v) => (v * b2) / scale)
+      d = (direct * b2) / scale
+      if (size === 1) {
+        // x′ = −a0·x + a0·u; (b2·s + b0)/(s + a0) = b2 + (b0 − b2·a0)/a0 · x/u
+        this.a.data[at * n + at] -= a0
+        put(at, a0)
+        c[at] = (b0 - b2 * a0) / a0 / scale
+      } else {
+        // x₁′ = w·x₂, x₂′ = −w·x₁ − a1·x₂ + w·u
+        this.a.data[at * n + at + 1] += w
+        this.a.data[(at + 1) * n + at] -= w
+        this.a.data[(at + 1) * n + at + 1] -= a1
+        put(at + 1, w)
+        c[at] = (b0 - b2 * a0) / a0 / scale
+        c[at + 1] = (b1 - b2 * a1) / w / scale
+      }
+      at += size
+    }
+    this.c = c.map((v) => v * level)
+    this.d = d * level
+    this.initial = this.d
+  }
+
+  /** y at `points` evenly spaced times from 0 to `stop`, s. */
+  sampled(stop: number, points: number): Float64Array {
+    const result = new Float64Array(points)
+    const stepper = new Stepper(this.a, this.b, this.sections, (stop * this.rate) / (points - 1))
+    let x: Float64Array = new Float64Array(this.order)
+    for (let k = 0; k < points; k++) {
+      result[k] = this.output(x)
+      x = stepper.step(x)
+    }
+    return result
+  }
+
+  /**
+   * Walks along the response to where everything has decayed, in steps fine enough for every oscillation that is
+   * still alive, and hands each step over.
+   *
+   * @param visit called with the step's start and end; times in s
+   */
+  walk(visit: (from: StepPoint, to: StepPoint) => void): void {
+    const decay = Math.min(...this.poles.map((p) => -p.re))
+    const fastest = Math.max(...this.poles.map(abs))
+    // m equal poles decay like t^(m−1)·e^(−σt): the order lengthens the tail.
+    const end = (DECAY + 3 * this.order) / decay
+    let from = this.point(0, new Float64Array(this.order))
+    let t = 0
+    for (let octave = OCTAVE_START / fastest; t < end; octave *= 2) {
+      const alive = this.poles.filter((p) => -p.re * t < DECAY + 3 * this.order)
+      const speed = Math.max(...alive.map(abs), 0)
+      const steps = Math.max(8, Math.ceil((octave * speed * STEPS_PER_PERIOD) / (2 * Math.PI)))
+      const stepper = new Stepper(this.a, this.b, this.sections, octave / steps)
+      for (let k = 1; k <= steps; k++) {
+        const to = this.point((t + (octave * k) / steps) / this.rate, stepper.step(from.state))
+        visit(from, to)
+        from = to
+      }
+      t += octave
+    }
+  }
+
+  /** The point at time t, s, reached from an earlier one. */
+  advance(from: StepPoint, t: number): StepPoint {
+    const stepper = new Stepper(this.a, this.b, this.sections, (t - from.time) * this.rate)
+    return this.point(t, stepper.step(from.state))
+  }
+
+  private point(time: number, state: Float64Array): StepPoint {
+    const n = this.order
+    let slope = 0
+    for (let i = 0; i < n; i++) {
+      let rate = this.b[i]
+      for (let j = 0; j < n; j++) rate += this.a.data[i * n + j] * state[j]
+      slope += this.c[i] * rate
+    }
+    return { time, state, value: this.output(state), slope: slope * this.rate }
+  }
+
+  private output(x: Float64Array): number {
+    let y = this.d
+    for (let i = 0; i < this.order; i++) y += this.c[i] * x[i]
+    return y
+  }
+}
+
+export interface StepPoint {
+  /** s */
+  readonly time: number
+  readonly state: Float64Array
+  readonly value: number
+  /** dy/dt, 1/s */
+  readonly slope: number
+}
+
+/** e^−40 is below the rounding of the settled value. */
+const DECAY = 40
+const OCTAVE_START = 0.05
+const STEPS_PER_PERIOD = 24
+
+/** Advances x′ = A·x + b by a fixed time, exactly. */
+class Stepper {
+  private readonly phi: Dense
+  private readonly n: number
+
+  constructor(a: Dense, b: Float64Array, blocks: readonly Section[], h: number) {
+    // exp of [A b; 0 0]·h holds both the transition and the response to the constant input.
+    const n = (this.n = a.rows)
+    const block = dense(n + 1, n + 1)
+    for (let i = 0; i < n; i++) {
+      for (let j = 0; j < n; j++) block.data[i * (n + 1) + j] = a.data[i * n + j] * h
+      block.data[i * (n + 1) + n] = b[i] * h
+    }
+    this.phi = matrixExponential(block, (result, part) => {
+      let at = 0
+      for (const section of blocks) {
+        writeExponential(section, part * h, result, at)
+        at += section.size
+      }
+    })
+  }
+
+  step(x: Float64Array): Float64Array {
+    const { n } = this
+    const next = new Float64Array(n)
+    for (let i = 0; i < n; i++) {
+      const row = i * (n + 1)
+      let sum = this.phi.data[row + n]
+      for (let j = 0; j < n; j++) sum += this.phi.data[row + j] * x[j]
+      next[i] = sum
+    }
+    return next
+  }
+}
+
+/** e^(M·t) of a section's own matrix M, in closed form, into the diagonal block at `at`. */
+function writeExponential(section: Section, t: number, into: Dense, at: number): void {
+  const n = into.cols
+  const { a0, a1 } = section
+  if (section.size === 1) {
+    into.data[at * n + at] = Math.exp(-a0 * t)
+    return
+  }
+  // M = [0 w; −w −a1] = σI + N with N² = −ω²·I: e^(Mt) = e^(σt)·(cos ωt · I + sin ωt / ω · N).
+  const w = Math.sqrt(a0)
+  const sigma = -a1 / 2
+  const squared = a0 - sigma * sigma
+  const omega = Math.sqrt(Math.abs(squared))
+  const grow = Math.exp(sigma * t)
+  let cosine = grow * Math.cos(omega * t)
+  let sine = omega * t === 0 ? grow * t : (grow * Math.sin(omega * t)) / omega
+  if (squared < 0) {
+    const [slow, fast] = [Math.exp((sigma + omega) * t), Math.exp((sigma - omega) * t)]
+    cosine = (slow + fast) / 2
+    sine = (slow - fast) / (2 * omega)
+  }
+  into.data[at * n + at] = cosine - sigma * sine
+  into.data[at * n + at + 1] = w * sine
+  into.data[(at + 1) * n + at] = -w * sine
+  into.data[(at + 1) * n + at + 1] = cosine + (-a1 - sigma) * sine
+}
+
+/** (b2·s² + b1·s + b0)/(s² + a1·s + a0), or (b2·s + b0)/(s + a0) of size 1. */
+interface Section {
+  size: 1 | 2
+  a0: number
+  a1: number
+  b0: number
+  b1: number
+  b2: number
+}
+
+/** Poles in pairs, each with the nearest zeros that are left; slow sections first. */
+function sections(h: TransferFunction): Section[] {
+  const pairs = h.poles.filter((p) => p.im > 0)
+  const reals = h.poles.filter((p) => p.im === 0).sort((a, b) => b.re - a.re)
+  const zeroPairs = h.zeros.filter((z) => z.im > 0)
+  const realZeros = h.zeros.filter((z) => z.im === 0)
+  // Two real poles make room for a pair of zeros that no complex pair can take.
+  const groups: [Complex, Complex | null][] = pairs.map((p) => [p, { re: p.re, im: -p.im }])
+  while (reals.length >= 2 && zeroPairs.length > groups.length) groups.push([reals.shift()!, reals.shift()!])
+  for (const r of reals) groups.push([r, null])
+  groups.sort((a, b) => abs(a[0]) - abs(b[0]))
+  return groups.map(([p, q]): Section => {
+    if (q === null) {
+      const z = realZeros.shift()
+      return { size: 1, a0: -p.re, a1: 0, b0: z ? -z.re : 1, b1: 0, b2: z ? 1 : 0 }
+    }
+    const a0 = p.im === 0 ? p.re * q.re : p.re * p.re + p.im * p.im
+    const a1 = -(p.re + q.re)
+    const nearest = zeroPairs.sort((x, y) => Math.abs(Math.log(abs(x) / abs(p))) - Math.abs(Math.log(abs(y) / abs(p)))).shift()
+    if (nearest) return { size: 2, a0, a1, b0: nearest.re ** 2 + nearest.im ** 2, b1: -2 * nearest.re, b2: 1 }
+    const [y, z] = [realZeros.shift(), realZeros.shift()]
+    if (y && z) return { size: 2, a0, a1, b0: y.re * z.re, b1: -(y.re + z.re), b2: 1 }
+    if (y) return { size: 2, a0, a1, b0: -y.re, b1: 1, b2: 0 }
+    return { size: 2, a0, a1, b0: 1, b1: 0, b2: 0 }
+  })
+}
