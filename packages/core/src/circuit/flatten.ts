@@ -161,7 +161,7 @@ export function resolveNets(circuit: Circuit | Subcircuit): Map<string, string> 
   for (const part of circuit.parts) if (part.kind === 'ground') join(`${part.id}\u0000g`, nameKey(GROUND_NAME))
 
   const names = new Map<string, string>()
-  if (parent.has(nameKey(GROUND_NAME))) names.set(find(nameKey(GROUND_NAME)), GROUND_NAME)
+  names.set(find(nameKey(GROUND_NAME)), GROUND_NAME)
   for (const label of [...circuit.labels].sort((a, b) => (a.name < b.name ? -1 : 1))) {
     const root = find(nameKey(label.name))
     if (!names.has(root)) names.set(root, label.name)

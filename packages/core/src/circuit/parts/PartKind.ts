@@ -77,6 +77,8 @@ export interface PartKind {
   /** First letter of its names. */
   readonly letter: string
   readonly pins: readonly string[]
+  /** Where each pin lies from the part's centre, unrotated, in grid units; y points down. */
+  readonly pinPlaces: Readonly<Record<string, readonly [x: number, y: number]>>
   readonly values: readonly ValueField[]
   /** The field that a drawing shows and a person types on the part. */
   readonly mainValue?: string

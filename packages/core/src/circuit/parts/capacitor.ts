@@ -5,6 +5,7 @@ export const capacitor: PartKind = {
   name: 'Capacitor',
   letter: 'C',
   pins: ['a', 'b'],
+  pinPlaces: { a: [-2, 0], b: [2, 0] },
   values: [{ id: 'capacitance', name: 'Capacitance', unit: 'F', default: 1e-9, range: 'nonnegative-warned' }],
   mainValue: 'capacitance',
   stamp(s, { nodes, values }) {

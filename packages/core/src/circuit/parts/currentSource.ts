@@ -7,6 +7,7 @@ export const currentSource: PartKind = {
   name: 'Current source',
   letter: 'I',
   pins: ['plus', 'minus'],
+  pinPlaces: { plus: [-2, 0], minus: [2, 0] },
   values: sourceValues('A'),
   takesWaveform: true,
   stamp(s, { nodes }) {

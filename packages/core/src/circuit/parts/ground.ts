@@ -6,6 +6,7 @@ export const ground: PartKind = {
   name: 'Ground',
   letter: 'G',
   pins: ['g'],
+  pinPlaces: { g: [0, 0] },
   values: [],
   stamp: () => {},
 }

@@ -6,6 +6,7 @@ export const inductor: PartKind = {
   name: 'Inductor',
   letter: 'L',
   pins: ['a', 'b'],
+  pinPlaces: { a: [-2, 0], b: [2, 0] },
   values: [{ id: 'inductance', name: 'Inductance', unit: 'H', default: 1e-3, range: 'nonnegative-warned' }],
   mainValue: 'inductance',
   stamp(s, { nodes, values }) {

@@ -12,6 +12,7 @@ export const opamp: PartKind = {
   name: 'Operational amplifier',
   letter: 'U',
   pins: ['plus', 'minus', 'out'],
+  pinPlaces: { plus: [-3, -1], minus: [-3, 1], out: [3, 0] },
   values: [{ id: 'gain', name: 'Open-loop gain', unit: '', default: IDEAL_OPAMP_GAIN, range: 'nonzero' }],
   stamp(s, { nodes: [plus, minus, out], values }) {
     const k = s.branch()

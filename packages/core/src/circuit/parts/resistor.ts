@@ -5,6 +5,7 @@ export const resistor: PartKind = {
   name: 'Resistor',
   letter: 'R',
   pins: ['a', 'b'],
+  pinPlaces: { a: [-2, 0], b: [2, 0] },
   values: [{ id: 'resistance', name: 'Resistance', unit: 'Ω', default: 1e3, range: 'nonzero' }],
   mainValue: 'resistance',
   stamp(s, { nodes, values }) {

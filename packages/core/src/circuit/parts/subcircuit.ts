@@ -7,6 +7,7 @@ export const subcircuit: PartKind = {
   letter: 'X',
   // Pins are numbered p1, p2, … by the definition.
   pins: [],
+  pinPlaces: {},
   values: [],
   stamp: () => {},
 }

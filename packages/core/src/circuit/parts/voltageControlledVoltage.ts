@@ -6,6 +6,7 @@ export const voltageControlledVoltage: PartKind = {
   name: 'Voltage-controlled voltage source',
   letter: 'E',
   pins: ['plus', 'minus', 'sensePlus', 'senseMinus'],
+  pinPlaces: { plus: [2, -2], minus: [2, 2], sensePlus: [-2, -2], senseMinus: [-2, 2] },
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
   stamp(s, { nodes, values }) {

@@ -7,6 +7,7 @@ export const voltageSource: PartKind = {
   name: 'Voltage source',
   letter: 'V',
   pins: ['plus', 'minus'],
+  pinPlaces: { plus: [-2, 0], minus: [2, 0] },
   values: sourceValues('V'),
   takesWaveform: true,
   stamp(s, { nodes }) {

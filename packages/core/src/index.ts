@@ -1,0 +1,71 @@
+/**
+ * The door of the core, in the order of the road from promise to proof.
+ */
+export { catalogue, type ErrorCode } from './errors/catalogue.js'
+export { type ErrorPlace, type Failure, toFailure, VoskelError } from './errors/VoskelError.js'
+
+export { parseQuantity } from './quantity/parseQuantity.js'
+export { DEFAULT_DIGITS, formatExact, formatQuantity } from './quantity/formatQuantity.js'
+export { nearestPreferred, preferredNeighbours, SERIES_NAMES, type SeriesName } from './quantity/preferredValues.js'
+
+export { type Complex, complex } from './numeric/complex.js'
+export { evaluate, groupDelay, magnitudeDb, phase, type TransferFunction } from './numeric/transferFunction.js'
+
+export {
+  type FilterSpec,
+  type FilterSpecInput,
+  FilterSpecSchema,
+  HALF_POWER_DB,
+  MAX_ORDER,
+  parseSpec,
+  type SpecIssue,
+  specIssues,
+} from './specification/filterSpec.js'
+export { type ResponseKind, RESPONSES } from './specification/responses.js'
+
+export type { Approximation } from './approximation/Approximation.js'
+export { approximation, approximations } from './approximation/index.js'
+export { approximate, type Ideal } from './approximation/approximate.js'
+
+export type { Realized, RealizationField, Topology } from './synthesis/Topology.js'
+export { topologies } from './synthesis/index.js'
+export { realize } from './synthesis/realize.js'
+export { VALUE_CHOICES, type ValueChoice } from './synthesis/values.js'
+
+export {
+  type Circuit,
+  CircuitSchema,
+  type End,
+  type GridPoint,
+  type Junction,
+  type Label,
+  type Part,
+  type Wire,
+  withValue,
+} from './circuit/circuit.js'
+export { flatten, type FlatCircuit, resolveNets } from './circuit/flatten.js'
+export { endPoint, isDrawn, placed } from './circuit/geometry.js'
+export { partKind, partKinds } from './circuit/parts/index.js'
+export type { PartKind, ValueField } from './circuit/parts/PartKind.js'
+export { type Waveform, waveformKinds } from './circuit/waveforms/index.js'
+
+export { formulate, inputSource, maybeElement, type Mna, parseOutput } from './analysis/mna.js'
+export { AcAnalysis, linearGrid, logarithmicGrid, magnitudesDb, phasesDeg, type Sweep } from './analysis/ac.js'
+export { adaptiveSweep } from './analysis/adaptiveGrid.js'
+export { operatingPoint } from './analysis/operatingPoint.js'
+export { type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'
+export { interpolate, transient, type Transient, type TransientOptions, uniformTimes } from './analysis/transient.js'
+
+export { type AcMeasures, acMeasures } from './measure/acMeasures.js'
+export { type StepMeasures, stepMeasures } from './measure/stepMeasures.js'
+export { StepResponse } from './measure/stepResponse.js'
+
+export type { Evidence, Requirement, Verdict } from './verdict/Requirement.js'
+export { requirements } from './verdict/index.js'
+export { gatherEvidence, ledger, verify } from './verdict/ledger.js'
+
+export { writeCsv } from './format/csv.js'
+export { type Design, DESIGN_VERSION, designOfCircuit, designOfSpec, DesignSchema, readDesign } from './format/design.js'
+export { type LocatedJson, parseJson } from './format/jsonText.js'
+export { type AnalysisCard, type NetlistContent, readNetlist } from './format/netlist/readNetlist.js'
+export { writeNetlist } from './format/netlist/writeNetlist.js'

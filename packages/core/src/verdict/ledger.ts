@@ -1,0 +1,31 @@
+import { formulate } from '../analysis/mna.js'
+import { polesAndZeros } from '../analysis/poles.js'
+import { approximate, type Ideal } from '../approximation/approximate.js'
+import type { Circuit } from '../circuit/circuit.js'
+import { acMeasures } from '../measure/acMeasures.js'
+import { extrema } from '../measure/extrema.js'
+import { stepMeasures } from '../measure/stepMeasures.js'
+import type { TransferFunction } from '../numeric/transferFunction.js'
+import type { FilterSpec } from '../specification/filterSpec.js'
+import { requirements } from './index.js'
+import type { Evidence, Verdict } from './Requirement.js'
+
+/** Everything that is measured of a response, once. */
+export function gatherEvidence(spec: FilterSpec, ideal: Ideal, transfer: TransferFunction): Evidence {
+  return { spec, ideal, transfer, extrema: extrema(transfer), ac: acMeasures(transfer), step: stepMeasures(transfer) }
+}
+
+/** The verdict on every requirement of the specification, worst margin (relative to its limit) first. */
+export function ledger(evidence: Evidence): Verdict[] {
+  const relative = (v: Verdict) => (v.margin === null ? -Infinity : v.margin / Math.max(Math.abs(v.limit), 1e-12))
+  return requirements
+    .map((r) => r.judge(evidence))
+    .filter((v) => v !== null)
+    .sort((a, b) => Number(a.met) - Number(b.met) || relative(a) - relative(b))
+}
+
+/** Judges a circuit against a specification. Errors are those of the approximation and the pole-zero analysis. */
+export function verify(spec: FilterSpec, circuit: Circuit): Verdict[] {
+  const { transfer } = polesAndZeros(formulate(circuit))
+  return ledger(gatherEvidence(spec, approximate(spec), transfer))
+}
