@@ -1,4 +1,5 @@
 import { abs, type Complex, complex, divide, multiply, scale } from '../numeric/complex.js'
+import { phase, type TransferFunction } from '../numeric/transferFunction.js'
 import { ComplexSystem } from './complexSystem.js'
 import { inputSource, type Mna, type Output, parseOutput, type Probe } from './mna.js'
 
@@ -145,11 +146,17 @@ export function magnitudesDb(sweep: Pick<Sweep, 're' | 'im'>): Float64Array {
   return sweep.re.map((re, k) => 20 * Math.log10(Math.hypot(re, sweep.im[k])))
 }
 
-/** Phase of each point in degrees, unwrapped from one point to the next; the first lies in (−180, 180]. */
-export function phasesDeg(sweep: Pick<Sweep, 're' | 'im'>): Float64Array {
+/**
+ * Phase of each point in degrees, unwrapped: by the response's own roots where they are given, so that no grid is too
+ * coarse; else from one point to the next, the first in (−180, 180].
+ */
+export function phasesDeg(sweep: Pick<Sweep, 'frequency' | 're' | 'im'>, transfer?: TransferFunction): Float64Array {
   const phases = sweep.re.map((re, k) => (Math.atan2(sweep.im[k], re) * 180) / Math.PI)
-  for (let k = 1; k < phases.length; k++) {
-    phases[k] -= 360 * Math.round((phases[k] - phases[k - 1]) / 360)
+  let expected = phases[0]
+  for (let k = 0; k < phases.length; k++) {
+    if (transfer) expected = (phase(transfer, 2 * Math.PI * sweep.frequency[k]) * 180) / Math.PI
+    phases[k] -= 360 * Math.round((phases[k] - expected) / 360)
+    if (!transfer) expected = phases[k]
   }
   return phases
 }

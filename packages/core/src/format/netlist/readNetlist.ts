@@ -268,5 +268,5 @@ function fail(token: Token, problem: string, fix?: string): never {
 
 function looksLikeElement(title: string): boolean {
   const words = title.split(/\s+/)
-  return words.length >= 4 && /^[RCLVIE]\w*$/i.test(words[0]) && words.slice(3).some((w) => netlistNumber(w) !== undefined)
+  return /^[RCLVIE]\w*\d$/i.test(words[0]) && words.length >= 4 && words.slice(3).some((w) => netlistNumber(w) !== undefined)
 }

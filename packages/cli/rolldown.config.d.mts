@@ -1,0 +1,4 @@
+import type { RolldownOptions } from 'rolldown'
+
+declare const config: RolldownOptions
+export default config

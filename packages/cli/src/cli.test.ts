@@ -1,0 +1,143 @@
+import { spawnSync } from 'node:child_process'
+import { fileURLToPath } from 'node:url'
+import { beforeAll, describe, expect, test } from 'vitest'
+import { type OutputOptions, rolldown } from 'rolldown'
+import config from '../rolldown.config.mjs'
+
+const bin = fileURLToPath(new URL('../bin/voskel.js', import.meta.url))
+
+/** Runs the tool as a person does; `input` goes to its standard input. */
+function voskel(args: string[], input = '') {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], { input, encoding: 'utf8' })
+  return { status, stdout, stderr, json: () => JSON.parse(stdout), rows: () => stdout.trim().split('\n').slice(1).map((l) => l.split(',').map(Number)) }
+}
+
+const spec = (more: object = {}) =>
+  JSON.stringify({
+    response: 'lowpass',
+    approximation: 'chebyshev',
+    order: 5,
+    passband: { edges: [480000], ripple: 0.1 },
+    stopband: { edges: [1e6], attenuation: 36 },
+    realization: { family: 'lc-ladder', source: 75, load: 75 },
+    ...more,
+  })
+const RC = 'rc\nV1 in 0 AC 1 PULSE(0 1)\nR1 in out 1k\nC1 out 0 100n\n.end\n'
+
+beforeAll(async () => {
+  const bundle = await rolldown(config)
+  await bundle.write(config.output as OutputOptions)
+})
+
+describe('design', () => {
+  test('a 0.1 dB fifth-order Chebyshev between 75 Ω has the published values, scaled', () => {
+    const netlist = voskel(['design', '-', '--format', 'netlist'], spec()).stdout
+    const value = (name: string) => Number(new RegExp(`^${name} \\S+ \\S+ (\\S+)$`, 'm').exec(netlist)![1])
+    const omega = 2 * Math.PI * 480000
+    // Matthaei, Young, Jones 1964, table 4.05-2(a); from memory, four decimals
+    const printed: [string, number][] = [['C1', 1.1468], ['L2', 1.3712], ['C3', 1.975], ['L4', 1.3712], ['C5', 1.1468]]
+    for (const [name, g] of printed) {
+      const scaled = name.startsWith('C') ? value(name) * omega * 75 : (value(name) * omega) / 75
+      expect(Math.abs(scaled - g)).toBeLessThan(5e-5)
+    }
+    const m = voskel(['measure', '-'], netlist).json()
+    expect(m.ac.rippleDb).toBeCloseTo(0.1, 6)
+    // Half-power point of a Chebyshev response: cosh(acosh(1/ε)/5) times the edge
+    const epsilon = Math.sqrt(10 ** 0.01 - 1)
+    expect(m.ac.cutoffs[0] / (480000 * Math.cosh(Math.acosh(1 / epsilon) / 5))).toBeCloseTo(1, 6)
+    const edge = voskel(['ac', '-', '--from', '480k', '--to', '960k', '--points', '2', '--linear'], netlist).rows()[0]!
+    expect(edge[3]! - 20 * Math.log10(0.5)).toBeCloseTo(-0.1, 6)
+  })
+
+  test('converts back and forth to the same circuit', () => {
+    const design = voskel(['design', '-', '--values', 'E24'], spec()).stdout
+    const netlist = voskel(['convert', '-', '--format', 'netlist'], design).stdout
+    const again = voskel(['convert', '-', '--format', 'json'], netlist).stdout
+    expect(voskel(['convert', '-', '--format', 'netlist'], again).stdout).toBe(netlist)
+    expect(voskel(['measure', '-'], again).stdout).toBe(voskel(['measure', '-'], design).stdout)
+  })
+})
+
+describe('analyses', () => {
+  test('ac: columns, grid and unwrapped phase', () => {
+    const { stdout } = voskel(['ac', '-', '--from', '10', '--to', '10k', '--points-per-decade', '3'], RC)
+    expect(stdout.split('\n')[0]).toBe('frequency,re,im,magnitude_db,phase_deg,group_delay_s')
+    expect(stdout.trim().split('\n')).toHaveLength(1 + 10)
+    const ladder = voskel(['design', '-', '--format', 'netlist'], spec()).stdout
+    const far = voskel(['ac', '-', '--from', '1k', '--to', '1G', '--points-per-decade', '1'], ladder).rows().at(-1)!
+    expect(far[4]).toBeCloseTo(-450, 0)
+  })
+
+  test('tran: points and columns', () => {
+    const { stdout, rows } = voskel(['tran', '-', '--stop', '1m', '--output', 'out,in,i(R1)', '--points', '11'], RC)
+    expect(stdout.split('\n')[0]).toBe('time,out,in,i(R1)')
+    expect(rows()).toHaveLength(11)
+    expect(rows()[1]![1]).toBeCloseTo(1 - Math.exp(-1), 4)
+  })
+
+  test('approximate and poles agree on what was designed', () => {
+    const ideal = voskel(['approximate', '-'], spec()).json()
+    const netlist = voskel(['design', '-', '--format', 'netlist'], spec()).stdout
+    const found = voskel(['poles', '-'], netlist).json()
+    ideal.poles.forEach(([re, im]: [number, number], k: number) => {
+      expect(Math.hypot(found.poles[k][0] - re, found.poles[k][1] - im) / Math.hypot(re, im)).toBeLessThan(1e-11)
+    })
+    expect(found.zeros).toEqual([])
+    expect(found.hidden).toEqual([])
+  })
+
+  test('verify: 0 when everything is met, 1 when not, margins on the ledger', () => {
+    const good = voskel(['design', '-'], spec()).stdout
+    expect(voskel(['verify', '-'], good).status).toBe(0)
+    const bad = voskel(['verify', '-'], voskel(['design', '-', '--values', 'E6'], spec()).stdout)
+    expect(bad.status).toBe(1)
+    const line = bad.json()[0]
+    expect(line).toMatchObject({ id: 'passband', limit: 0.1, met: false })
+    expect(line.margin).toBeCloseTo(0.1 - line.achieved, 12)
+  })
+})
+
+describe('bad input: the place, what is wrong, what would be right; never a stack trace', () => {
+  test.each([
+    [['ac', '-', '--from', '1', '--to', '10'], 't\nV1 in 0 1\nR1 in out 4k7\n', 2, /^-:3:11: "4k7" is not a number/],
+    [['ac', '-', '--from', '10', '--to', '1'], RC, 2, /must be above --from/],
+    [['ac', '-', '--from', 'x', '--to', '1'], RC, 2, /a number is expected/],
+    [['ac', '-', '--to', '1'], RC, 2, /required option '--from/],
+    [['ac', '-', '--from', '1', '--to', '9', '--output', 'nowhere'], RC, 2, /no net "nowhere".*in, out/],
+    [['ac', '-', '--from', '1', '--to', '9', '--input', 'R1'], RC, 2, /R1 is no independent source/],
+    [['ac', '-', '--from', '1', '--to', '9'], 't\nV1 in a 1\nR1 in out 1\nC1 out a 1u\n', 3, /no ground/],
+    [['ac', '-', '--from', '1', '--to', '9'], 't\nV1 in 0 1\nR1 in 0 1\nC1 out x 1u\n', 3, /^-:4:4: The nets "out", "x"/],
+    [['ac', '-', '--from', '1', '--to', '9'], 't\nV1 out 0 1\nV2 out 0 1\nR1 out 0 1\n', 3, /i\(V\d\)/],
+    [['tran', '-', '--stop', '1m'], 't\nV1 in 0 1\nC1 in out 1u\nC2 out 0 1u\n', 3, /v\(out\) is not determined/],
+    [['approximate', '-'], spec({ approximation: 'elliptical' }), 2, /^-:1:\d+: The approximation "elliptical" is not offered.*butterworth, chebyshev/],
+    [['approximate', '-'], spec({ response: 'highpass' }), 2, /"highpass" is not offered/],
+    [['approximate', '-'], spec({ order: 21 }), 2, /at most 20/],
+    [['approximate', '-'], spec({ passband: { edges: [1e3], ripple: 0 } }), 2, /ripple must be above 0/],
+    [['approximate', '-'], spec({ stopband: { edges: [1000], attenuation: 40 } }), 2, /inside the passband/],
+    [['approximate', '-'], '{ "response": lowpass }', 2, /^-:1:15: /],
+    [['design', '-'], spec({ order: 4 }), 2, /between equal resistors.*order 3 or 5/],
+    [['design', '-'], spec({ realization: { family: 'gyrator' } }), 2, /gyrator.*lc-ladder, sallen-key/],
+    [['design', '-', '--values', 'E13'], spec(), 2, /E13/],
+    [['verify', '-'], '{"format":"voskel-design","version":99}', 2, /version 99; this Voskel reads up to version 1/],
+    [['verify', '-'], RC, 2, /netlist says nothing/],
+    [['measure', '-'], '', 2, /empty/],
+    [['measure', '/nowhere.cir'], '', 2, /no such file/],
+    [['measure', '-'], spec(), 2, /specification, not a circuit/],
+    [['measure', '-'], 'x\u0000y', 2, /^-:1:2: This is not text/],
+    [['mesure', '-'], RC, 2, /unknown command/],
+  ])('%j', (args, input, status, message) => {
+    const run = voskel(args as string[], input as string)
+    expect(run.stderr).toMatch(message as RegExp)
+    expect(run.status).toBe(status)
+    expect(run.stdout).toBe('')
+    expect(run.stderr).not.toMatch(/^\s+at .*:\d+/m)
+  })
+
+  test('every command answers --help', () => {
+    for (const command of ['approximate', 'design', 'convert', 'ac', 'tran', 'poles', 'measure', 'verify']) {
+      const run = voskel([command, '--help'])
+      expect(run.status).toBe(0)
+      expect(run.stdout).toContain(`Usage: voskel ${command}`)
+    }
+  })
+})

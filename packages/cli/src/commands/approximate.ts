@@ -1,0 +1,18 @@
+import { approximate, type Complex } from '@voskel/core'
+import { emitJson, loadSpec, within } from '../io.js'
+import type { Register } from './Command.js'
+
+export const pairs = (roots: readonly Complex[]) => roots.map((r) => [r.re, r.im])
+
+export const registerApproximate: Register = (program) => {
+  program
+    .command('approximate')
+    .description('the response of a specification as poles, zeros and gain: H(s) = gain·∏(s − z)/∏(s − p), s in rad/s')
+    .argument('<SPEC>', 'specification JSON, or - for standard input')
+    .option('--out <file>', 'write there instead of to standard output')
+    .action((file: string, options: { out?: string }) => {
+      const { source, spec } = loadSpec(file)
+      const { order, transfer } = within(source, () => approximate(spec))
+      emitJson({ order, poles: pairs(transfer.poles), zeros: pairs(transfer.zeros), gain: transfer.gain }, options.out)
+    })
+}

@@ -1,0 +1,18 @@
+import { designOfCircuit, writeNetlist } from '@voskel/core'
+import { Option } from 'commander'
+import { emit, emitJson, loadCircuit, within } from '../io.js'
+import type { Register } from './Command.js'
+
+export const registerConvert: Register = (program) => {
+  program
+    .command('convert')
+    .description('the same circuit as netlist or as design JSON')
+    .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
+    .addOption(new Option('--format <form>', 'the form to write').choices(['netlist', 'json']).makeOptionMandatory())
+    .option('--out <file>', 'write there instead of to standard output')
+    .action((file: string, options: { format: string; out?: string }) => {
+      const { source, circuit, analyses, design } = loadCircuit(file)
+      if (options.format === 'netlist') emit(within(source, () => writeNetlist(circuit, analyses)), options.out)
+      else emitJson(design ? { ...design, circuit } : designOfCircuit(circuit, analyses), options.out)
+    })
+}

@@ -1,0 +1,25 @@
+import { approximation, approximate, designOfSpec, realize, VALUE_CHOICES, type ValueChoice, writeNetlist } from '@voskel/core'
+import { Option } from 'commander'
+import { emit, emitJson, loadSpec, within } from '../io.js'
+import type { Register } from './Command.js'
+
+export const registerDesign: Register = (program) => {
+  program
+    .command('design')
+    .description('the circuit of a specification, with values; input source V1, output node out')
+    .argument('<SPEC>', 'specification JSON, or - for standard input')
+    .addOption(new Option('--format <form>', 'design JSON or netlist').choices(['json', 'netlist']).default('json'))
+    .addOption(new Option('--values <series>', 'exact, or preferred values').choices(VALUE_CHOICES).default('exact'))
+    .option('--out <file>', 'write there instead of to standard output')
+    .action((file: string, options: { format: string; values: ValueChoice; out?: string }) => {
+      const { source, spec } = loadSpec(file)
+      const { ideal, realized } = within(source, () => {
+        const ideal = approximate(spec)
+        return { ideal, realized: realize(spec, options.values, ideal) }
+      })
+      const name = `${approximation(spec.approximation).name} ${spec.response}, order ${ideal.order}`
+      const circuit = { ...realized.circuit, title: name }
+      if (options.format === 'netlist') emit(writeNetlist(circuit), options.out)
+      else emitJson({ ...designOfSpec(name, spec, options.values, circuit), ...(realized.inverting && { inverting: true }) }, options.out)
+    })
+}

@@ -1,0 +1,21 @@
+import { registerAc } from './ac.js'
+import { registerApproximate } from './approximate.js'
+import type { Register } from './Command.js'
+import { registerConvert } from './convert.js'
+import { registerDesign } from './design.js'
+import { registerMeasure } from './measure.js'
+import { registerPoles } from './poles.js'
+import { registerTran } from './tran.js'
+import { registerVerify } from './verify.js'
+
+/** Every command. A new one is one file beside these and one line here. */
+export const commands: readonly Register[] = [
+  registerApproximate,
+  registerDesign,
+  registerConvert,
+  registerAc,
+  registerTran,
+  registerPoles,
+  registerMeasure,
+  registerVerify,
+]

@@ -1,0 +1,24 @@
+import { acMeasures, formulate, polesAndZeros, stepMeasures } from '@voskel/core'
+import { emitJson, loadCircuit, within } from '../io.js'
+import type { Register } from './Command.js'
+
+export const registerMeasure: Register = (program) => {
+  program
+    .command('measure')
+    .description(
+      'numbers read off the frequency and step response of output over input, in Hz, dB, degrees, s, V; ' +
+        'rolloffDbPerDecade is the slope towards DC (below) and infinity (above), rising positive',
+    )
+    .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
+    .option('--input <source>', 'driving source (V1, or the only one)')
+    .option('--output <quantity>', 'node, a-b, i(R1) or z(V1)', 'out')
+    .option('--out <file>', 'write there instead of to standard output')
+    .action((file: string, options: { input?: string; output: string; out?: string }) => {
+      const { source, circuit } = loadCircuit(file)
+      const result = within(source, () => {
+        const { transfer } = polesAndZeros(formulate(circuit), options)
+        return { ac: acMeasures(transfer), step: stepMeasures(transfer) }
+      })
+      emitJson(result, options.out)
+    })
+}

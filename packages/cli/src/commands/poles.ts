@@ -1,0 +1,19 @@
+import { formulate, polesAndZeros } from '@voskel/core'
+import { emitJson, loadCircuit, within } from '../io.js'
+import { pairs } from './approximate.js'
+import type { Register } from './Command.js'
+
+export const registerPoles: Register = (program) => {
+  program
+    .command('poles')
+    .description('poles, zeros and gain of output over input, rad/s; what cancels in this transfer stands in "hidden"')
+    .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
+    .option('--input <source>', 'driving source (V1, or the only one)')
+    .option('--output <quantity>', 'node, a-b, i(R1) or z(V1)', 'out')
+    .option('--out <file>', 'write there instead of to standard output')
+    .action((file: string, options: { input?: string; output: string; out?: string }) => {
+      const { source, circuit } = loadCircuit(file)
+      const { transfer, hidden } = within(source, () => polesAndZeros(formulate(circuit), options))
+      emitJson({ poles: pairs(transfer.poles), zeros: pairs(transfer.zeros), gain: transfer.gain, hidden: pairs(hidden) }, options.out)
+    })
+}

@@ -1,0 +1,48 @@
+import { formulate, interpolate, type Mna, transient, uniformTimes, writeCsv } from '@voskel/core'
+import { Option } from 'commander'
+import { quantity, splitOutputs, usage, whole } from '../arguments.js'
+import { emit, loadCircuit, warn, within } from '../io.js'
+import type { Register } from './Command.js'
+
+interface TranOptions {
+  stop: number
+  output?: string
+  points: number
+  reltol: number
+  start: 'op' | 'zero'
+  out?: string
+}
+
+export const registerTran: Register = (program) => {
+  program
+    .command('tran')
+    .description('response over time as CSV time,out,in on evenly spaced points, from error-controlled steps')
+    .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
+    .requiredOption('--stop <time>', 'length of the run, s', quantity('s'))
+    .option('--output <list>', 'nodes, a-b, i(R1), separated by commas (out,in)')
+    .option('--points <n>', 'number of points', whole(2, 10_000_000), 1001)
+    .option('--reltol <x>', 'accuracy relative to each peak', quantity(''), 1e-4)
+    .addOption(new Option('--start <state>', 'operating point, or nothing stored').choices(['op', 'zero']).default('op'))
+    .option('--out <file>', 'write there instead of to standard output')
+    .action((file: string, options: TranOptions) => {
+      const { source, circuit } = loadCircuit(file)
+      const csv = within(source, () => {
+        const mna = formulate(circuit)
+        for (const warning of mna.circuit.warnings) warn(source, warning)
+        const outputs = options.output === undefined ? usualOutputs(mna) : splitOutputs(options.output)
+        const run = transient(mna, { stop: options.stop, outputs, reltol: options.reltol, start: options.start })
+        const time = uniformTimes(options.stop, options.points)
+        const columns: Record<string, Float64Array> = { time }
+        outputs.forEach((name, k) => (columns[name.includes(',') ? `"${name}"` : name] = interpolate(run, k, time)))
+        return writeCsv(columns)
+      })
+      emit(csv, options.out)
+    })
+}
+
+/** `out` and `in`, as far as the circuit has them. */
+function usualOutputs(mna: Mna): string[] {
+  const found = ['out', 'in'].filter((n) => mna.circuit.nodes.some((node) => node.toLowerCase() === n))
+  if (found.length === 0) throw usage('The circuit has neither a net "out" nor a net "in".', 'Name the outputs with --output.')
+  return found
+}

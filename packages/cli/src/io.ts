@@ -1,0 +1,134 @@
+import { readFileSync, writeFileSync } from 'node:fs'
+import {
+  type AnalysisCard,
+  type Circuit,
+  type Design,
+  type LocatedJson,
+  parseJson,
+  parseSpec,
+  readDesign,
+  readNetlist,
+  realize,
+  VoskelError,
+  type FilterSpec,
+} from '@voskel/core'
+
+/** A file's text and how to name places in it. */
+export interface Source {
+  readonly name: string
+  readonly text: string
+  readonly json: LocatedJson | null
+}
+
+/** An error together with the input that it is about. */
+export class InputError extends Error {
+  constructor(
+    override readonly cause: VoskelError,
+    readonly source: Source | null,
+  ) {
+    super(cause.message)
+  }
+}
+
+/** Reads a file, or standard input for `-`. A text that starts with `{` is JSON. */
+export function readSource(file: string): Source {
+  let text: string
+  try {
+    text = readFileSync(file === '-' ? 0 : file, 'utf8')
+  } catch (error) {
+    const reason = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message
+    const cause = new VoskelError('ARGUMENT', { problem: `${file} cannot be read: ${reason}.`, fix: 'Name a file, or - for standard input.' })
+    throw new InputError(cause, null)
+  }
+  const bare = { name: file, text: text.replace(/^\ufeff/, ''), json: null }
+  if (bare.text.trim() === '') {
+    throw new InputError(new VoskelError('ARGUMENT', { problem: 'The input is empty.', fix: 'Give a netlist, a design or a specification.' }), bare)
+  }
+  return bare.text.trimStart().startsWith('{') ? { ...bare, json: within(bare, () => parseJson(bare.text)) } : bare
+}
+
+/** Runs a step whose errors are about this source. */
+export function within<T>(source: Source, step: () => T): T {
+  try {
+    return step()
+  } catch (error) {
+    if (error instanceof VoskelError) throw new InputError(error, source)
+    throw error
+  }
+}
+
+/** A circuit with what came along with it. */
+export interface LoadedCircuit {
+  readonly source: Source
+  readonly circuit: Circuit
+  readonly analyses: readonly AnalysisCard[]
+  readonly design: Design | null
+}
+
+/** Reads a netlist or a design; warnings go to standard error. */
+export function loadCircuit(file: string): LoadedCircuit {
+  const source = readSource(file)
+  return within(source, () => {
+    if (!source.json) {
+      const { circuit, analyses, warnings } = readNetlist(source.text)
+      for (const warning of warnings) warn(source, warning)
+      return { source, circuit, analyses, design: null }
+    }
+    if (isSpec(source.json.value)) {
+      throw new VoskelError('ARGUMENT', { problem: 'This is a specification, not a circuit.', fix: 'Make its circuit with `voskel design`.' })
+    }
+    const design = readDesign(source.json.value)
+    return { source, circuit: circuitOf(design), analyses: design.analyses ?? [], design }
+  })
+}
+
+/** A design's circuit; one that has none yet gets the circuit of its specification. */
+export function circuitOf(design: Design): Circuit {
+  if (design.circuit) return design.circuit
+  if (design.specification) return realize(design.specification, design.values).circuit
+  throw new VoskelError('DESIGN_INVALID', { problem: 'it holds neither a circuit nor a specification' })
+}
+
+export function loadSpec(file: string): { source: Source; spec: FilterSpec } {
+  const source = readSource(file)
+  return within(source, () => {
+    if (!source.json) {
+      throw new VoskelError('ARGUMENT', { problem: 'A specification is JSON; this does not start with "{".', fix: 'See docs/guide/specification.md.' })
+    }
+    const value = source.json.value
+    if (isSpec(value)) return { source, spec: parseSpec(value) }
+    const design = readDesign(value)
+    if (!design.specification) throw new VoskelError('DESIGN_INVALID', { problem: 'it holds no specification' }, { path: '' })
+    return { source, spec: design.specification }
+  })
+}
+
+/** Anything that is not marked as a design is read as a specification, so that its own errors are told. */
+export function isSpec(value: unknown): boolean {
+  return typeof value === 'object' && value !== null && !('format' in value)
+}
+
+export function warn(source: Source, text: string): void {
+  process.stderr.write(`${source.name === '-' ? '-' : source.name}: warning: ${text}\n`)
+}
+
+/** Writes a result to standard output, or to a file. */
+export function emit(text: string, out?: string): void {
+  const ended = text.endsWith('\n') ? text : text + '\n'
+  if (out === undefined) {
+    writeFileSync(1, ended)
+    return
+  }
+  try {
+    writeFileSync(out, ended)
+  } catch (error) {
+    throw new InputError(
+      new VoskelError('ARGUMENT', { problem: `${out} cannot be written: ${(error as Error).message}.`, fix: 'Name another file.' }),
+      null,
+    )
+  }
+}
+
+export function emitJson(value: unknown, out?: string): void {
+  emit(JSON.stringify(value, null, 2), out)
+}

@@ -1,0 +1,23 @@
+import { Command, CommanderError } from 'commander'
+import { commands } from './commands/index.js'
+import { BAD_INPUT, report } from './report.js'
+
+const program = new Command('voskel')
+  .description('From a filter’s specification to a circuit with values, and its proof.')
+  .version('0.1.0')
+  .exitOverride()
+  .showHelpAfterError('Run with --help for what is possible.')
+  .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, 'voskel: ')) })
+for (const register of commands) register(program)
+for (const command of program.commands) command.exitOverride().copyInheritedSettings(program)
+
+// A reader that stops early (head, less) is no error.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? 0 : BAD_INPUT))
+
+try {
+  program.parse()
+} catch (error) {
+  if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : BAD_INPUT
+  else if ((error as NodeJS.ErrnoException).code === 'EPIPE') process.exitCode = 0
+  else process.exitCode = report(error)
+}
