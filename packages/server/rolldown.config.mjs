@@ -1,0 +1,13 @@
+import { fileURLToPath } from 'node:url'
+import { defineConfig } from 'rolldown'
+
+const here = (path) => fileURLToPath(new URL(path, import.meta.url))
+
+export default defineConfig({
+  input: here('src/main.ts'),
+  platform: 'node',
+  // Packages stay packages: the database client brings a native part.
+  external: /^(?!@voskel\/)[^./]/,
+  resolve: { conditionNames: ['voskel-source', 'node', 'import'], mainFields: ['module', 'main'] },
+  output: { file: here('dist/server.js'), format: 'esm', sourcemap: true },
+})

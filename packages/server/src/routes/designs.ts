@@ -1,0 +1,61 @@
+import { readDesign } from '@voskel/core'
+import { Router } from 'express'
+import { notFound, Problem } from '../problem.js'
+import type { DesignRepo } from '../repos/designRepo.js'
+
+/** A design's entity tag: its revision in quotes (RFC 9110 § 8.8.3). */
+export const entityTag = (revision: number) => `"${revision}"`
+
+/** /api/designs: read, save, duplicate, delete and restore. */
+export function designRoutes(designs: DesignRepo): Router {
+  const router = Router()
+
+  router.get('/:id', async (req, res) => {
+    const stored = await designs.maybeRead(req.params.id)
+    if (!stored) throw notFound('design')
+    res.set('ETag', entityTag(stored.revision)).json(stored)
+  })
+
+  router.put('/:id', async (req, res) => {
+    const seen = seenRevision(req.get('If-Match'))
+    const document = readDesign(req.body)
+    const saved = await designs.save(req.params.id, seen, document)
+    if (!saved) {
+      const current = await designs.maybeRead(req.params.id)
+      if (!current) throw notFound('design')
+      throw new Problem(412, 'The design has been saved from elsewhere', 'Read the newer version, then save over it or keep yours as a copy.', {
+        revision: current.revision,
+        updatedAt: current.updatedAt,
+      })
+    }
+    res.set('ETag', entityTag(saved.revision)).json({ id: saved.id, revision: saved.revision, updatedAt: saved.updatedAt })
+  })
+
+  router.post('/:id/duplicate', async (req, res) => {
+    const copy = await designs.duplicate(req.params.id)
+    if (!copy) throw notFound('design')
+    res.status(201).location(`/api/designs/${copy.id}`).json({ id: copy.id, revision: copy.revision })
+  })
+
+  router.delete('/:id', async (req, res) => {
+    if (!(await designs.setDeleted(req.params.id, true))) throw notFound('design')
+    res.status(204).end()
+  })
+
+  router.post('/:id/restore', async (req, res) => {
+    if (!(await designs.setDeleted(req.params.id, false))) throw notFound('design')
+    res.status(204).end()
+  })
+
+  return router
+}
+
+/** The revision that the writer has seen. Saving blindly is refused, so that nobody overwrites what they never saw. */
+function seenRevision(ifMatch: string | undefined): number {
+  if (ifMatch === undefined) {
+    throw new Problem(428, 'Which version was edited?', 'Send If-Match with the ETag that came with the design.')
+  }
+  const revision = /^"(\d+)"$/.exec(ifMatch)?.[1]
+  if (revision === undefined) throw new Problem(400, 'If-Match is not an entity tag of a design', 'Send the ETag as it came, for example "3".')
+  return Number(revision)
+}

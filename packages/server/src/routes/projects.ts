@@ -1,0 +1,64 @@
+import { readDesign } from '@voskel/core'
+import { Router } from 'express'
+import { z } from 'zod'
+import { notFound, Problem } from '../problem.js'
+import type { DesignRepo } from '../repos/designRepo.js'
+import type { ProjectRepo } from '../repos/projectRepo.js'
+import { entityTag } from './designs.js'
+
+const name = z.string().trim().min(1, 'A project needs a name.').max(200, 'A name has at most 200 characters.')
+const description = z.string().max(5000, 'A description has at most 5000 characters.')
+const ProjectInput = z.strictObject({ name, description: description.default('') })
+const ProjectPatch = z.strictObject({ name: name.optional(), description: description.optional() })
+
+function parse<T>(schema: z.ZodType<T>, body: unknown): T {
+  const parsed = schema.safeParse(body)
+  if (parsed.success) return parsed.data
+  const issue = parsed.error.issues[0]!
+  throw new Problem(422, 'This project cannot be kept', issue.message, { place: { path: issue.path.map(String).join('.') } })
+}
+
+/** /api/projects: list, create, rename, duplicate, delete and restore; new designs are created in a project. */
+export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Router {
+  const router = Router()
+
+  router.get('/', async (_req, res) => {
+    res.json(await projects.list())
+  })
+
+  router.post('/', async (req, res) => {
+    const { id } = await projects.insert(parse(ProjectInput, req.body))
+    res.status(201).location(`/api/projects/${id}`).json({ id })
+  })
+
+  router.patch('/:id', async (req, res) => {
+    const patch = parse(ProjectPatch, req.body)
+    if (!(await projects.update(req.params.id, patch))) throw notFound('project')
+    res.status(204).end()
+  })
+
+  router.post('/:id/duplicate', async (req, res) => {
+    const id = await projects.duplicate(req.params.id)
+    if (!id) throw notFound('project')
+    res.status(201).location(`/api/projects/${id}`).json({ id })
+  })
+
+  router.delete('/:id', async (req, res) => {
+    if (!(await projects.setDeleted(req.params.id, true))) throw notFound('project')
+    res.status(204).end()
+  })
+
+  router.post('/:id/restore', async (req, res) => {
+    if (!(await projects.setDeleted(req.params.id, false))) throw notFound('project')
+    res.status(204).end()
+  })
+
+  router.post('/:id/designs', async (req, res) => {
+    const document = readDesign(req.body)
+    if (!(await projects.maybeRead(req.params.id))) throw notFound('project')
+    const stored = await designs.insert(req.params.id, document)
+    res.status(201).location(`/api/designs/${stored.id}`).set('ETag', entityTag(stored.revision)).json({ id: stored.id, revision: stored.revision })
+  })
+
+  return router
+}
