@@ -58,6 +58,7 @@ export { interpolate, transient, type Transient, type TransientOptions, uniformT
 
 export { type AcMeasures, acMeasures } from './measure/acMeasures.js'
 export { type StepMeasures, stepMeasures } from './measure/stepMeasures.js'
+export { proposedRange, proposedWindow } from './measure/propose.js'
 export { StepResponse } from './measure/stepResponse.js'
 
 export type { Evidence, Requirement, Verdict } from './verdict/Requirement.js'

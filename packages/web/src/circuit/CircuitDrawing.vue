@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import '@vue-flow/core/dist/style.css'
+import type { Circuit } from '@voskel/core'
+import { ConnectionMode, useVueFlow, VueFlow } from '@vue-flow/core'
+import { computed, nextTick, watch } from 'vue'
+import JunctionNode from './JunctionNode.vue'
+import NetNode from './NetNode.vue'
+import PartNode from './PartNode.vue'
+import { sceneOf } from './scene'
+import WireEdge from './WireEdge.vue'
+
+/** The circuit, drawn. Drag moves the sheet, the wheel zooms; values are typed on the parts. */
+const { circuit } = defineProps<{ circuit: Circuit }>()
+const emit = defineEmits<{ value: [part: string, field: string, value: number]; select: [part: string | null] }>()
+
+const flow = useVueFlow()
+const scene = computed(() => sceneOf(circuit))
+/** What decides where things lie: a change of it shows the whole drawing again, a change of values does not. */
+const layout = computed(() => circuit.parts.map((p) => `${p.id}@${p.at?.x},${p.at?.y}`).join())
+
+const fit = () => flow.fitView({ padding: 0.12, maxZoom: 1.6, minZoom: 0.2 })
+watch(layout, async () => {
+  await nextTick()
+  // Nodes are measured in the frame after they are laid down.
+  requestAnimationFrame(() => void fit())
+})
+flow.onNodesInitialized(() => void fit())
+defineExpose({ fit })
+</script>
+
+<template>
+  <VueFlow
+    :nodes="scene.nodes"
+    :edges="scene.edges"
+    :nodes-draggable="false"
+    :nodes-connectable="false"
+    :edges-focusable="false"
+    :nodes-focusable="false"
+    :connection-mode="ConnectionMode.Loose"
+    :min-zoom="0.2"
+    :max-zoom="4"
+    :delete-key-code="null"
+    aria-label="Circuit drawing"
+    @node-click="({ node }) => emit('select', node.type === 'part' ? node.id : null)"
+    @pane-click="emit('select', null)"
+  >
+    <template #node-part="node">
+      <PartNode :data="node.data" :selected="node.selected" @value="(part, field, value) => emit('value', part, field, value)" />
+    </template>
+    <template #node-junction="node"><JunctionNode :data="node.data" /></template>
+    <template #node-net="node"><NetNode :data="node.data" /></template>
+    <template #edge-wire="edge"><WireEdge :data="edge.data" /></template>
+  </VueFlow>
+</template>

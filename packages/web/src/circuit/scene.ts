@@ -1,0 +1,97 @@
+import { type Circuit, type End, endPoint, type GridPoint, type Part, placed } from '@voskel/core'
+import type { Edge, Node } from '@vue-flow/core'
+import { symbols } from './symbols'
+
+/** Pixels of a grid unit at zoom 1. */
+export const GRID = 16
+
+export interface PartData {
+  part: Part
+}
+
+export interface WireData {
+  /** Corners of the wire, px. */
+  points: readonly GridPoint[]
+}
+
+export interface LabelData {
+  name: string
+}
+
+const px = ({ x, y }: GridPoint) => ({ x: x * GRID, y: y * GRID })
+
+/** Size of a part's node, px, turned with the part. */
+export function nodeSize(part: Part): { width: number; height: number } {
+  const [hx, hy] = symbols[part.kind]?.half ?? [1, 1]
+  const turned = part.at?.rotation === 90 || part.at?.rotation === 270
+  return { width: 2 * GRID * (turned ? hy : hx), height: 2 * GRID * (turned ? hx : hy) }
+}
+
+/** A pin's place inside its node, px from the node's corner. */
+export function pinInNode(part: Part, place: readonly [number, number]): { left: number; top: number } {
+  const { width, height } = nodeSize(part)
+  const point = placed(part, place)
+  return { left: (point.x - part.at!.x) * GRID + width / 2, top: (point.y - part.at!.y) * GRID + height / 2 }
+}
+
+/** The circuit as nodes and edges of the drawing. */
+export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
+  const nodes: Node[] = []
+  for (const part of circuit.parts) {
+    if (!part.at) continue
+    const { width, height } = nodeSize(part)
+    const { x, y } = px(part.at)
+    nodes.push({
+      id: part.id,
+      type: 'part',
+      position: { x: x - width / 2, y: y - height / 2 },
+      data: { part } satisfies PartData,
+      selectable: part.kind !== 'ground',
+      focusable: false,
+      width,
+      height,
+    })
+  }
+  const ends = new Map<string, number>()
+  const count = (end: End) => 'junction' in end && ends.set(end.junction, (ends.get(end.junction) ?? 0) + 1)
+  for (const wire of circuit.wires) wire.ends.forEach(count)
+  for (const junction of circuit.junctions) {
+    if (!junction.at) continue
+    const { x, y } = px(junction.at)
+    // A dot marks where three or more wires meet; where two meet the line runs on.
+    const dot = (ends.get(junction.id) ?? 0) > 2
+    nodes.push({ id: junction.id, type: 'junction', position: { x: x - 4, y: y - 4 }, data: { dot }, selectable: false, focusable: false })
+  }
+  for (const label of circuit.labels) {
+    if (!label.at) continue
+    const { x, y } = px(label.at)
+    nodes.push({
+      id: label.id,
+      type: 'net',
+      position: { x: x - 14, y: y - 34 },
+      data: { name: label.name } satisfies LabelData,
+      selectable: false,
+      focusable: false,
+    })
+  }
+  const edges = circuit.wires.flatMap((wire): Edge[] => {
+    const [from, to] = wire.ends.map((end) => endPoint(circuit, end))
+    if (!from || !to) return []
+    const [a, b] = wire.ends
+    const data: WireData = { points: [from, ...(wire.bends ?? []), to].map(px) }
+    return [
+      {
+        id: wire.id,
+        type: 'wire',
+        source: 'part' in a ? a.part : a.junction,
+        target: 'part' in b ? b.part : b.junction,
+        sourceHandle: 'part' in a ? a.pin : 'j',
+        targetHandle: 'part' in b ? b.pin : 'j',
+        data,
+        selectable: false,
+        focusable: false,
+      },
+    ]
+  })
+  return { nodes, edges }
+}

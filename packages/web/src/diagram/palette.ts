@@ -1,0 +1,39 @@
+import { computed } from 'vue'
+import { useViewStore } from '../stores/view'
+
+/** The colours of the page as the diagrams need them: resolved, since a canvas does not know custom properties. */
+export interface Palette {
+  ink: string
+  soft: string
+  line: string
+  grid: string
+  paper: string
+  mask: string
+  maskEdge: string
+  met: string
+  missed: string
+  curves: readonly string[]
+}
+
+/** Follows the appearance. */
+export function usePalette() {
+  const view = useViewStore()
+  return computed<Palette>(() => {
+    // Read for its dependency: the custom properties change with it.
+    void view.appearance
+    const style = getComputedStyle(document.documentElement)
+    const get = (name: string) => style.getPropertyValue(name).trim()
+    return {
+      ink: get('--ink'),
+      soft: get('--ink-soft'),
+      line: get('--line-strong'),
+      grid: get('--grid'),
+      paper: get('--paper'),
+      mask: get('--mask'),
+      maskEdge: get('--mask-edge'),
+      met: get('--met'),
+      missed: get('--missed'),
+      curves: ['--curve-1', '--curve-2', '--curve-3'].map(get),
+    }
+  })
+}

@@ -1,0 +1,4 @@
+import { expose } from 'comlink'
+import { compute } from './compute'
+
+expose({ compute })

@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import { ElDialog } from 'element-plus'
+import { computed } from 'vue'
+import type { Command } from './commands'
+
+/** What the keys do. */
+const { commands } = defineProps<{ commands: readonly Command[] }>()
+const open = defineModel<boolean>({ required: true })
+
+const rows = computed(() => [
+  ...commands.filter((c) => c.keys).map((c) => ({ keys: c.keys!, does: c.name.split(':')[0]! })),
+  { keys: '← →', does: 'In a diagram: move the cursor; with Shift in larger steps' },
+  { keys: 'Ctrl+wheel', does: 'In a diagram: zoom along x; Shift+drag pans; a double click shows all' },
+  { keys: 'Enter, Esc', does: 'In a value: take it, or leave it as it was' },
+])
+</script>
+
+<template>
+  <ElDialog v-model="open" title="Keys" width="500px" top="10vh">
+    <table>
+      <tbody>
+        <tr v-for="r in rows" :key="r.keys">
+          <th scope="row">
+            <kbd>{{ r.keys }}</kbd>
+          </th>
+          <td>{{ r.does }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </ElDialog>
+</template>
+
+<style scoped>
+th {
+  padding: 3px 20px 3px 0;
+  text-align: left;
+  white-space: nowrap;
+}
+
+kbd {
+  font: inherit;
+  font-weight: 600;
+}
+</style>

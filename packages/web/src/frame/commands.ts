@@ -1,0 +1,45 @@
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import { stages } from '../stages'
+import { useDesignStore } from '../stores/design'
+import { useViewStore } from '../stores/view'
+
+/** Something that can be done, by name or by key. */
+export interface Command {
+  id: string
+  name: string
+  /** As shown, and as `keyOf` names a key press. */
+  keys?: string
+  enabled?: () => boolean
+  run: () => void
+}
+
+/** The key press as the commands name it: `Ctrl+K`, `?`, `1`. ⌘ counts as Ctrl. */
+export function keyOf(event: KeyboardEvent): string {
+  const control = event.ctrlKey || event.metaKey
+  const key = event.key.length === 1 && control ? event.key.toUpperCase() : event.key
+  return [control && 'Ctrl', event.altKey && 'Alt', control && event.shiftKey && 'Shift', key].filter(Boolean).join('+')
+}
+
+/** Every command that a design page offers; the search, the keys and the shortcut sheet read this list. */
+export function useCommands(open: { search: () => void; sheet: () => void }) {
+  const router = useRouter()
+  const design = useDesignStore()
+  const view = useViewStore()
+  const go = (stage: string) => void router.push({ name: 'design', params: { id: design.id, stage } })
+  return computed<Command[]>(() => [
+    { id: 'search', name: 'Find a command', keys: 'Ctrl+K', run: open.search },
+    { id: 'sheet', name: 'Show the keys', keys: '?', run: open.sheet },
+    { id: 'undo', name: `Undo${design.past.length ? `: ${design.past.at(-1)!.label}` : ''}`, keys: 'Ctrl+Z', enabled: () => design.canUndo, run: design.undo },
+    { id: 'redo', name: `Redo${design.future.length ? `: ${design.future.at(-1)!.label}` : ''}`, keys: 'Ctrl+Y', enabled: () => design.canRedo, run: design.redo },
+    { id: 'redo-2', name: 'Redo', keys: 'Ctrl+Shift+Z', enabled: () => design.canRedo, run: design.redo },
+    { id: 'save', name: 'Save now', keys: 'Ctrl+S', run: () => void design.flush() },
+    ...stages.map((s) => ({ id: `stage-${s.id}`, name: `Go to ${s.name}`, keys: s.key, run: () => go(s.id) })),
+    ...stages.map((s) => ({ id: `beside-${s.id}`, name: `Show ${s.name} beside`, run: () => (view.beside = s.id) })),
+    { id: 'beside-none', name: 'One stage alone', keys: '0', run: () => (view.beside = null) },
+    { id: 'light', name: 'Light appearance', run: () => (view.appearance = 'light') },
+    { id: 'dark', name: 'Dark appearance', run: () => (view.appearance = 'dark') },
+    { id: 'print', name: 'Print appearance', run: () => (view.appearance = 'print') },
+    { id: 'projects', name: 'Go to the projects', run: () => void router.push({ name: 'projects' }) },
+  ])
+}

@@ -1,0 +1,248 @@
+<script setup lang="ts">
+import { formatQuantity, type Verdict } from '@voskel/core'
+import { CaretTop, CircleCheckFilled, CircleCloseFilled } from '@element-plus/icons-vue'
+import { ElIcon } from 'element-plus'
+import { computed, ref } from 'vue'
+import { useResultsStore } from '../stores/results'
+import { useDesignStore } from '../stores/design'
+
+/** The requirements, always in view, worst margin first; opens upward into a table. */
+const results = useResultsStore()
+const design = useDesignStore()
+const emit = defineEmits<{ go: [verdict: Verdict] }>()
+
+const open = ref(false)
+const verdicts = computed(() => results.verdicts)
+const missed = computed(() => verdicts.value.filter((v) => !v.met).length)
+
+/** A margin of rounding size is none. */
+const NEGLIGIBLE = 1e-6
+
+const sign = (v: Verdict) => (v.sense === 'at most' ? '≤' : '≥')
+const quantity = (value: number | null, unit: string) => (value === null ? 'none' : formatQuantity(value, unit))
+function marginText(v: Verdict): string {
+  if (v.margin === null) return 'no value'
+  const negligible = Math.abs(v.margin) <= NEGLIGIBLE * Math.max(Math.abs(v.limit), NEGLIGIBLE)
+  if (negligible) return '±0'
+  return `${v.margin > 0 ? '+' : ''}${formatQuantity(v.margin, v.unit, 3)}`
+}
+const where = (v: Verdict) => (v.at === null || v.atUnit === null ? '' : `at ${formatQuantity(v.at, v.atUnit)}`)
+/** How much of the limit is used up, 0 … 1. */
+function used(v: Verdict): number {
+  if (v.achieved === null) return 1
+  const share = v.sense === 'at most' ? v.achieved / v.limit : v.limit / v.achieved
+  return Math.min(1, Math.max(0, share))
+}
+
+const empty = computed(() => {
+  if (!design.document) return ''
+  if (results.result?.idealFailure || results.result?.circuitFailure) return 'No verdicts: see Specify for what is in the way.'
+  if (!design.document.specification) return 'Nothing is required of this circuit.'
+  return results.running || !results.result ? 'Computing …' : 'No verdicts: choose under Specify how the circuit is made.'
+})
+</script>
+
+<template>
+  <footer class="ledger" :class="{ stale: results.stale }" aria-label="Ledger of requirements">
+    <table v-if="open && verdicts.length" id="ledger-table" class="table">
+      <thead>
+        <tr>
+          <th scope="col">Requirement</th>
+          <th scope="col" class="number">Asked</th>
+          <th scope="col" class="number">Achieved</th>
+          <th scope="col" class="number">Margin</th>
+          <th scope="col">Decided</th>
+          <th scope="col">Verdict</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="v in verdicts" :key="v.id">
+          <th scope="row">
+            <button class="plain-button" @click="emit('go', v)">{{ v.name }}</button>
+          </th>
+          <td class="number">{{ sign(v) }} {{ quantity(v.limit, v.unit) }}</td>
+          <td class="number">{{ quantity(v.achieved, v.unit) }}</td>
+          <td class="number" :class="v.met ? 'met' : 'missed'">{{ marginText(v) }}</td>
+          <td>{{ where(v) || '–' }}</td>
+          <td :class="v.met ? 'met' : 'missed'">{{ v.met ? 'met' : 'not met' }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <div class="strip">
+      <button
+        class="plain-button opener"
+        :aria-expanded="open"
+        aria-controls="ledger-table"
+        :disabled="!verdicts.length"
+        :title="open ? 'Close the table' : 'Open the table'"
+        @click="open = !open"
+      >
+        <ElIcon :class="{ turned: open }"><CaretTop /></ElIcon>
+        <span class="tally">Ledger</span>
+        <span v-if="verdicts.length" class="soft">{{ missed ? `${missed} of ${verdicts.length} not met` : `all ${verdicts.length} met` }}</span>
+      </button>
+      <p v-if="!verdicts.length" class="none">{{ empty }}</p>
+      <button v-for="v in verdicts" :key="v.id" class="cell" :class="{ bad: !v.met }" :data-verdict="v.id" @click="emit('go', v)">
+        <span class="top">
+          <ElIcon :class="v.met ? 'met' : 'missed'"><component :is="v.met ? CircleCheckFilled : CircleCloseFilled" /></ElIcon>
+          <span class="visually-hidden">{{ v.met ? 'met: ' : 'not met: ' }}</span>
+          <span class="name">{{ v.name }}</span>
+          <span class="margin" :class="v.met ? 'met' : 'missed'">{{ marginText(v) }}</span>
+        </span>
+        <span class="figures"
+          ><b>{{ quantity(v.achieved, v.unit) }}</b> of {{ sign(v) }} {{ quantity(v.limit, v.unit) }}</span
+        >
+        <span class="bar" aria-hidden="true"><span :class="v.met ? 'met' : 'missed'" :style="{ width: `${100 * used(v)}%` }" /></span>
+      </button>
+    </div>
+  </footer>
+</template>
+
+<style scoped>
+.ledger {
+  border-top: 1px solid var(--line-strong);
+  background: var(--panel);
+}
+
+.strip {
+  display: flex;
+  overflow-x: auto;
+}
+
+.opener {
+  display: grid;
+  grid-template-columns: auto auto;
+  align-content: center;
+  justify-items: start;
+  gap: 0 6px;
+  flex: 0 0 132px;
+  padding: 6px 12px;
+  border-right: 1px solid var(--line);
+  border-radius: 0;
+  text-align: left;
+}
+
+.opener .soft {
+  grid-column: 1 / -1;
+  font-size: 13px;
+}
+
+.tally {
+  font-weight: 650;
+}
+
+.turned {
+  transform: rotate(180deg);
+}
+
+.none {
+  align-self: center;
+  padding: 18px 16px;
+  color: var(--ink-soft);
+}
+
+.cell {
+  display: grid;
+  gap: 3px;
+  flex: 1 1 190px;
+  min-width: 190px;
+  max-width: 320px;
+  padding: 8px 14px 9px;
+  border: 0;
+  border-right: 1px solid var(--line);
+  background: none;
+  color: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+
+.cell:hover {
+  background: var(--raised);
+}
+
+.cell.bad {
+  background: var(--missed-soft);
+}
+
+.top {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+
+.name {
+  flex: 1;
+  overflow: hidden;
+  font-weight: 600;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.margin {
+  font-weight: 650;
+}
+
+.figures {
+  font-size: 13px;
+  color: var(--ink-soft);
+}
+
+.figures b {
+  color: var(--ink);
+  font-weight: 600;
+}
+
+.bar {
+  height: 3px;
+  border-radius: 2px;
+  background: var(--line);
+}
+
+.bar span {
+  display: block;
+  height: 100%;
+  border-radius: 2px;
+  background: currentcolor;
+}
+
+.met {
+  color: var(--met);
+}
+
+.missed {
+  color: var(--missed);
+}
+
+.stale .cell,
+.stale .table {
+  opacity: 0.65;
+}
+
+.table {
+  width: 100%;
+  border-collapse: collapse;
+  border-bottom: 1px solid var(--line);
+  background: var(--raised);
+}
+
+.table th,
+.table td {
+  padding: 3px 14px;
+  border-top: 1px solid var(--line);
+  text-align: left;
+  font-weight: 400;
+}
+
+.table thead th {
+  color: var(--ink-soft);
+  font-size: 13px;
+}
+
+.table .number {
+  text-align: right;
+}
+
+.table .plain-button {
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { CopyDocument, Delete, Moon, Plus, Printer, Sunny } from '@element-plus/icons-vue'
+import { ElButton, ElDialog, ElIcon, ElInput } from 'element-plus'
+import { computed, onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { useProjectsStore } from '../stores/projects'
+import { useViewStore } from '../stores/view'
+
+/** All projects with their designs. */
+const projects = useProjectsStore()
+const view = useViewStore()
+const router = useRouter()
+
+onMounted(() => {
+  document.title = 'Projects · Voskel'
+  void projects.load()
+})
+
+const asking = ref<{ title: string; project: string | null } | null>(null)
+const name = ref('')
+const problem = ref('')
+const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' })
+const looks = computed(() => ({ light: Sunny, dark: Moon, print: Printer })[view.appearance])
+
+function ask(title: string, project: string | null) {
+  name.value = ''
+  problem.value = ''
+  asking.value = { title, project }
+}
+
+async function create() {
+  const wanted = asking.value
+  const typed = name.value.trim()
+  if (!wanted) return
+  if (!typed) {
+    problem.value = 'Type a name first.'
+    return
+  }
+  if (typed.length > 200) {
+    problem.value = `The name has ${typed.length} characters; at most 200 are kept.`
+    return
+  }
+  if (wanted.project === null) {
+    const made = await projects.createProject(typed)
+    if (!made.ok) problem.value = `${made.failure.title}. ${made.failure.detail}`
+    else asking.value = null
+    return
+  }
+  const id = await projects.createDesign(wanted.project, typed)
+  if (id === null) {
+    problem.value = `${projects.failure?.title ?? 'It could not be made'}. ${projects.failure?.detail ?? ''}`
+    return
+  }
+  asking.value = null
+  await router.push({ name: 'design', params: { id, stage: 'specify' } })
+}
+</script>
+
+<template>
+  <div class="page">
+    <header class="bar">
+      <span class="mark">voskel</span>
+      <span class="soft">from a filter’s promise to a circuit, and its proof</span>
+      <span class="space" />
+      <button class="plain-button" :aria-label="`Appearance: ${view.appearance}; change`" @click="view.nextAppearance()">
+        <ElIcon><component :is="looks" /></ElIcon>
+      </button>
+      <ElButton type="primary" :icon="Plus" @click="ask('New project', null)">New project</ElButton>
+    </header>
+    <main class="list">
+      <div v-if="projects.failure" class="failure" role="alert">
+        <b>{{ projects.failure.title }}.</b> {{ projects.failure.detail }}
+        <button class="plain-button" @click="projects.load()">Try again</button>
+      </div>
+      <div v-if="projects.deleted" class="undo" role="status">
+        “{{ projects.deleted.name }}” is deleted.
+        <button class="plain-button strong" @click="projects.deleted?.restore()">Undo</button>
+      </div>
+      <p v-if="!projects.projects && !projects.failure" class="empty" role="status">Fetching the projects …</p>
+      <p v-else-if="projects.projects?.length === 0" class="empty">There is no project yet. A project holds the designs of one job; begin with <b>New project</b>.</p>
+      <section v-for="p in projects.projects ?? []" :key="p.id" class="project" :aria-label="p.name">
+        <div class="head">
+          <div class="about">
+            <h2>{{ p.name }}</h2>
+            <p class="soft">{{ p.description }}</p>
+          </div>
+          <ElButton :icon="Plus" @click="ask('New design', p.id)">New design</ElButton>
+          <button class="plain-button" :aria-label="`Duplicate project ${p.name}`" title="Duplicate project" @click="projects.duplicateProject(p.id)">
+            <ElIcon><CopyDocument /></ElIcon>
+          </button>
+          <button class="plain-button" :aria-label="`Delete project ${p.name}`" title="Delete project" @click="projects.deleteProject(p.id, p.name)">
+            <ElIcon><Delete /></ElIcon>
+          </button>
+        </div>
+        <ul v-if="p.designs.length">
+          <li v-for="d in p.designs" :key="d.id">
+            <RouterLink :to="{ name: 'design', params: { id: d.id, stage: 'specify' } }">{{ d.name }}</RouterLink>
+            <span class="soft when">changed {{ day.format(d.updatedAt) }}</span>
+            <button class="plain-button" :aria-label="`Duplicate ${d.name}`" title="Duplicate" @click="projects.duplicateDesign(d.id)">
+              <ElIcon><CopyDocument /></ElIcon>
+            </button>
+            <button class="plain-button" :aria-label="`Delete ${d.name}`" title="Delete" @click="projects.deleteDesign(d.id, d.name)">
+              <ElIcon><Delete /></ElIcon>
+            </button>
+          </li>
+        </ul>
+        <p v-else class="soft none">No design yet. <b>New design</b> starts one from a low-pass that works.</p>
+      </section>
+    </main>
+    <ElDialog :model-value="asking !== null" :title="asking?.title" width="400px" @close="asking = null">
+      <form @submit.prevent="create">
+        <ElInput v-model="name" autofocus aria-label="Name" placeholder="Its name" :aria-invalid="problem !== ''" />
+        <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      </form>
+      <template #footer>
+        <ElButton @click="asking = null">Cancel</ElButton>
+        <ElButton type="primary" @click="create">Create</ElButton>
+      </template>
+    </ElDialog>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  min-height: 100%;
+}
+
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  height: 56px;
+  padding: 0 24px;
+  border-bottom: 1px solid var(--line);
+}
+
+.mark {
+  color: var(--accent);
+  font-size: 20px;
+  font-weight: 750;
+  letter-spacing: 0.02em;
+}
+
+.space {
+  flex: 1;
+}
+
+.list {
+  display: grid;
+  gap: 20px;
+  max-width: 920px;
+  margin: 28px auto;
+  padding: 0 24px;
+}
+
+.project {
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  background: var(--raised);
+}
+
+.head {
+  display: flex;
+  align-items: flex-start;
+  gap: 8px;
+  padding: 16px 18px 12px;
+}
+
+.about {
+  flex: 1;
+}
+
+h2 {
+  font-size: 18px;
+}
+
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+li {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 6px 18px;
+  border-top: 1px solid var(--line);
+}
+
+li a {
+  flex: 1;
+  padding: 4px 0;
+  color: var(--ink);
+  font-weight: 600;
+  text-decoration: none;
+}
+
+li a:hover {
+  color: var(--accent);
+  text-decoration: underline;
+}
+
+.when {
+  font-size: 13px;
+}
+
+.none,
+.empty {
+  padding: 14px 18px;
+}
+
+.empty {
+  color: var(--ink-soft);
+  text-align: center;
+}
+
+.failure,
+.undo {
+  padding: 10px 14px;
+  border-left: 3px solid var(--missed);
+  background: var(--missed-soft);
+}
+
+.undo {
+  border-color: var(--accent);
+  background: var(--accent-soft);
+}
+
+.strong {
+  font-weight: 700;
+  text-decoration: underline;
+}
+
+.problem {
+  margin-top: 6px;
+  color: var(--missed);
+}
+</style>

@@ -1,0 +1,184 @@
+<script setup lang="ts">
+import { formatQuantity } from '@voskel/core'
+import type { AnnotationOptions } from 'chartjs-plugin-annotation'
+import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
+import { computed, ref } from 'vue'
+import StageEmpty from '../components/StageEmpty.vue'
+import { usePalette } from '../diagram/palette'
+import { dbBounds, lagText } from '../diagram/values'
+import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
+import { readOut } from '../engine/compute'
+import { useResultsStore } from '../stores/results'
+import { useViewStore } from '../stores/view'
+
+/** Magnitude and phase (or group delay) of the circuit over the ideal response. */
+const results = useResultsStore()
+const view = useViewStore()
+const palette = usePalette()
+
+const lower = ref<'phase' | 'delay'>('phase')
+const logarithmic = ref(true)
+const wrapped = ref(false)
+
+const circuit = computed(() => results.result?.circuit ?? null)
+const ideal = computed(() => results.result?.ideal ?? null)
+const level = computed(() => circuit.value?.referenceDb ?? 0)
+const range = computed(() => results.result?.range ?? { from: 1, to: 1e6 })
+/** A linear axis shows the passband and a little beyond; far decades would squeeze it flat. */
+const shown = computed(() => {
+  if (logarithmic.value) return range.value
+  const marks = [ideal.value?.ideal.passbandEdge, ideal.value?.ideal.stopbandEdge, circuit.value?.ac.cutoffs.at(-1)]
+  const known = marks.filter((m): m is number => typeof m === 'number')
+  return { from: 0, to: known.length ? 2 * Math.max(...known) : range.value.to }
+})
+
+const wrap = (degrees: ArrayLike<number>) => (wrapped.value ? Array.from(degrees, (d) => d - 360 * Math.round(d / 360)) : degrees)
+
+const magnitude = computed<Series[]>(() => {
+  const list: Series[] = []
+  if (ideal.value) {
+    const { frequency, db } = ideal.value.frequency
+    list.push({ label: 'ideal', x: frequency, y: db.map((v) => v + level.value), color: 1, dash: [7, 4] })
+  }
+  if (circuit.value) list.push({ label: 'circuit', x: circuit.value.frequency.frequency, y: circuit.value.frequency.db, color: 0 })
+  return list
+})
+
+const second = computed<Series[]>(() => {
+  const of = (c: { frequency: Float64Array; phase: Float64Array; delay: Float64Array }) => (lower.value === 'phase' ? wrap(c.phase) : c.delay)
+  const list: Series[] = []
+  if (ideal.value) list.push({ label: 'ideal', x: ideal.value.frequency.frequency, y: of(ideal.value.frequency), color: 1, dash: [7, 4] })
+  if (circuit.value) list.push({ label: 'circuit', x: circuit.value.frequency.frequency, y: of(circuit.value.frequency), color: 0 })
+  return list
+})
+
+const bounds = computed(() => {
+  const top = circuit.value?.ac.peakDb ?? ideal.value?.ac.peakDb ?? 0
+  const lowest = Math.min(...(circuit.value?.frequency.db ?? ideal.value?.frequency.db ?? [-60]))
+  return dbBounds(top, Number.isFinite(lowest) ? lowest : -200, 140)
+})
+
+const cutoff = computed(() => circuit.value?.ac.cutoffs.at(-1) ?? ideal.value?.ac.cutoffs.at(-1) ?? null)
+
+const annotations = computed<Record<string, AnnotationOptions>>(() => {
+  const marks: Record<string, AnnotationOptions> = {}
+  if (cutoff.value !== null) {
+    const peak = circuit.value?.ac.peakDb ?? (ideal.value?.ac.peakDb ?? 0) + level.value
+    marks.cutoffLine = { type: 'line', xMin: cutoff.value, xMax: cutoff.value, borderColor: palette.value.soft, borderWidth: 1, borderDash: [5, 4] }
+    marks.cutoffPoint = {
+      type: 'point',
+      xValue: cutoff.value,
+      yValue: peak - 10 * Math.log10(2),
+      radius: 4.5,
+      backgroundColor: palette.value.paper,
+      borderColor: palette.value.curves[0],
+      borderWidth: 2,
+    }
+    marks.cutoffLabel = {
+      type: 'label',
+      xValue: cutoff.value,
+      yValue: bounds.value.max,
+      yAdjust: 12,
+      xAdjust: -6,
+      position: { x: 'end', y: 'center' },
+      content: `cutoff ${formatQuantity(cutoff.value, 'Hz')}`,
+      color: palette.value.ink,
+      backgroundColor: palette.value.paper,
+      padding: 3,
+      font: { size: 13 },
+    }
+  }
+  return marks
+})
+const cutoffLine = computed(() => {
+  const { cutoffLine: line } = annotations.value
+  const marks: Record<string, AnnotationOptions> = {}
+  if (line) marks.line = line
+  return marks
+})
+
+const cursor = computed(() => (view.cursor?.unit === 'Hz' ? view.cursor.at : null))
+const setCursor = (at: number) => (view.cursor = { unit: 'Hz', at })
+
+const figures = computed(() => {
+  const ac = circuit.value?.ac ?? ideal.value?.ac
+  if (!ac) return []
+  const q = formatQuantity
+  return [
+    ['cutoff', ac.cutoffs.length ? ac.cutoffs.map((f) => q(f, 'Hz')).join(' · ') : '–'],
+    ['phase there', ac.phaseAtCutoffsDeg.length ? lagText(ac.phaseAtCutoffsDeg.at(-1)!) : '–'],
+    ['ripple', ac.rippleDb === null ? '–' : q(ac.rippleDb, 'dB')],
+    ['peak', ac.peakDb === null ? '–' : q(ac.peakDb, 'dB')],
+    ['falls by', `${q(-ac.rolloffDbPerDecade.above, 'dB')} a decade`],
+    ['delay at DC', ac.delayAtDc === null ? '–' : q(ac.delayAtDc, 's')],
+  ]
+})
+
+const atCursor = computed(() => {
+  const transfer = circuit.value?.transfer ?? ideal.value?.ideal.transfer
+  if (cursor.value === null || !transfer) return null
+  const value = readOut(transfer, cursor.value)
+  return `at ${formatQuantity(cursor.value, 'Hz')}: ${formatQuantity(value.db, 'dB')} (× ${formatQuantity(value.gain)}), output ${lagText(value.phase)}, group delay ${formatQuantity(value.delay, 's')}`
+})
+
+const xAxis = computed(() => ({ title: 'Frequency, Hz', log: logarithmic.value, min: shown.value.from, max: shown.value.to }))
+const summary = computed(() => `Magnitude over frequency. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`)
+</script>
+
+<template>
+  <section class="stage" :class="{ stale: results.stale }" aria-label="Frequency response">
+    <header class="tools">
+      <span class="what">out / V1</span>
+      <ElRadioGroup v-model="lower" size="small" aria-label="Lower diagram">
+        <ElRadioButton value="phase">phase</ElRadioButton>
+        <ElRadioButton value="delay">group delay</ElRadioButton>
+      </ElRadioGroup>
+      <ElRadioGroup v-model="logarithmic" size="small" aria-label="Frequency axis">
+        <ElRadioButton :value="true">log f</ElRadioButton>
+        <ElRadioButton :value="false">linear f</ElRadioButton>
+      </ElRadioGroup>
+      <label v-if="lower === 'phase'" class="switch"><ElSwitch v-model="wrapped" size="small" aria-label="Wrap the phase at ±180°" /> wrap at ±180°</label>
+    </header>
+    <StageEmpty v-if="!circuit && !ideal" />
+    <template v-else>
+      <XyDiagram
+        class="upper"
+        :series="magnitude"
+        :x="xAxis"
+        :y="{ title: 'Magnitude, dB', min: bounds.min, max: bounds.max, prefixes: false }"
+        :annotations="annotations"
+        :cursor="cursor"
+        :description="summary"
+        @cursor="setCursor"
+      />
+      <XyDiagram
+        class="lower"
+        :series="second"
+        :x="xAxis"
+        :y="lower === 'phase' ? { title: 'Phase, °', prefixes: false, step: wrapped ? 90 : 180 } : { title: 'Group delay, s' }"
+        :annotations="cutoffLine"
+        :cursor="cursor"
+        :description="lower === 'phase' ? 'Phase over frequency' : 'Group delay over frequency'"
+        @cursor="setCursor"
+      />
+      <dl class="figures">
+        <div v-for="[name, value] in figures" :key="name">
+          <dt>{{ name }}</dt>
+          <dd>{{ value }}</dd>
+        </div>
+      </dl>
+      <p class="read" aria-live="off">{{ atCursor ?? 'Point at a diagram, or focus it and use the arrow keys, to read a value.' }}</p>
+    </template>
+  </section>
+</template>
+
+<style scoped src="./stage.css"></style>
+<style scoped>
+.upper {
+  flex: 3;
+}
+
+.lower {
+  flex: 2;
+}
+</style>

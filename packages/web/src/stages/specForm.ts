@@ -1,0 +1,117 @@
+import { type FilterSpecInput, type RealizationField, topologies } from '@voskel/core'
+import { computed } from 'vue'
+import { useDesignStore } from '../stores/design'
+import { useResultsStore } from '../stores/results'
+
+type Requirement = NonNullable<FilterSpecInput['requirements']>[number]
+
+/** Requirements on the step response that the form offers. */
+export const STEP_REQUIREMENTS: readonly { kind: Requirement['kind']; name: string; unit: string }[] = [
+  { kind: 'overshoot', name: 'Overshoot at most', unit: '%' },
+  { kind: 'rise-time', name: 'Rise time at most', unit: 's' },
+  { kind: 'settling-time', name: 'Settled to 1 % within', unit: 's' },
+  { kind: 'step-delay', name: 'Delay to 50 % at most', unit: 's' },
+]
+
+/** The specification as the form edits it: the draft while it cannot be used, else the document's. */
+export function useSpecForm() {
+  const design = useDesignStore()
+  const results = useResultsStore()
+  const spec = computed<FilterSpecInput | null>(() => design.specDraft ?? design.document?.specification ?? null)
+  const topology = computed(() => topologies.find((t) => t.id === spec.value?.realization?.family) ?? null)
+
+  /** What is wrong with the field at a path: with the specification itself, or with the circuit asked of it. */
+  function problem(...paths: string[]): string {
+    const issue = design.draftIssues.find((i) => paths.includes(i.path))
+    if (issue) return `${issue.problem} ${issue.fix}`
+    if (design.specDraft) return ''
+    const { idealFailure, circuitFailure } = results.result ?? {}
+    const failure = [idealFailure, circuitFailure].find((f) => f && paths.includes(f.place.path ?? ''))
+    return failure ? `${failure.message} ${failure.remedy}` : ''
+  }
+
+  /** Failures that belong to no field of the form. */
+  const general = computed(() => {
+    const { idealFailure, circuitFailure } = results.result ?? {}
+    const failure = idealFailure ?? circuitFailure
+    return failure && !failure.place.path ? `${failure.message} ${failure.remedy}` : ''
+  })
+
+  function change(label: string, next: Partial<FilterSpecInput>, group: string | null = null) {
+    if (spec.value) design.changeSpec(label, { ...spec.value, ...next }, group)
+  }
+
+  function changeEdge(value: number | null) {
+    if (value !== null && spec.value) change('passband edge', { passband: { ...spec.value.passband, edges: [value] } }, 'passband edge')
+  }
+
+  function changeRipple(value: number | null) {
+    if (spec.value) change('passband ripple', { passband: { ...spec.value.passband, ripple: value ?? undefined } }, 'ripple')
+  }
+
+  /** Edge or attenuation; a stop band needs its attenuation, so that emptying it takes the stop band away. */
+  function changeStopband(part: { edge?: number | null; attenuation?: number | null }) {
+    const current = spec.value?.stopband
+    const attenuation = part.attenuation === undefined ? (current?.attenuation ?? 40) : part.attenuation
+    const edge = part.edge === undefined ? (current?.edges?.[0] ?? null) : part.edge
+    const group = part.edge === undefined ? 'attenuation' : 'stop-band edge'
+    if (attenuation === null) return change('no stop band', { stopband: undefined }, group)
+    change(group, { stopband: { attenuation, ...(edge !== null && { edges: [edge] }) } }, group)
+  }
+
+  function changeApproximation(id: string, needsRipple: boolean) {
+    if (!spec.value) return
+    const passband = { ...spec.value.passband }
+    if (needsRipple) passband.ripple ??= 0.5
+    change('approximation', { approximation: id, passband })
+  }
+
+  function changeFamily(id: string) {
+    const next = topologies.find((t) => t.id === id)
+    if (!next) return
+    const defaults: Record<string, unknown> = {}
+    const before = spec.value?.realization as Record<string, unknown> | undefined
+    for (const field of next.fields) {
+      const kept = before?.[field.id]
+      if (field.kind === 'choice') continue
+      if (typeof kept === 'number') defaults[field.id] = kept
+      else if (!field.optional) defaults[field.id] = field.default
+    }
+    // A passive ladder has no gain of its own and no room for an open load.
+    if (next.family === 'passive' && defaults.source === 0) defaults.source = next.fields.find((f) => f.id === 'source')?.default
+    change('circuit family', { realization: { family: id, ...defaults } })
+  }
+
+  function changeField(field: RealizationField, value: number | string | null) {
+    if (!spec.value?.realization) return
+    const { [field.id]: _old, ...rest } = spec.value.realization as Record<string, unknown> & { family: string }
+    const empty = value === null || value === ''
+    change(field.name.toLowerCase(), { realization: { ...rest, family: spec.value.realization.family, ...(!empty && { [field.id]: value }) } }, field.id)
+  }
+
+  function limit(kind: Requirement['kind']): number | null {
+    return spec.value?.requirements?.find((r) => r.kind === kind)?.limit ?? null
+  }
+
+  function changeLimit(kind: Requirement['kind'], value: number | null) {
+    const others = (spec.value?.requirements ?? []).filter((r) => r.kind !== kind)
+    const next = value === null ? others : [...others, { kind, limit: value } as Requirement]
+    change('requirement', { requirements: next.length > 0 ? next : undefined }, kind)
+  }
+
+  return {
+    spec,
+    topology,
+    general,
+    problem,
+    change,
+    changeEdge,
+    changeRipple,
+    changeStopband,
+    changeApproximation,
+    changeFamily,
+    changeField,
+    limit,
+    changeLimit,
+  }
+}

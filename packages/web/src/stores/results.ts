@@ -1,0 +1,59 @@
+import type { Design, Verdict } from '@voskel/core'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import type { ComputeResult } from '../engine/compute'
+import { Engine } from '../engine/engine'
+import { useDesignStore } from './design'
+
+/** What was computed of the open design: derived, never saved. */
+export const useResultsStore = defineStore('results', () => {
+  const design = useDesignStore()
+  const engine = new Engine()
+  const result = shallowRef<ComputeResult | null>(null)
+  /** The document that the result belongs to. */
+  const of = shallowRef<Design | null>(null)
+  const running = ref(false)
+  const broken = ref<string | null>(null)
+
+  watch(() => design.document, run, { immediate: true, flush: 'sync' })
+  watch(
+    () => design.id,
+    () => {
+      result.value = null
+      of.value = null
+    },
+    { flush: 'sync' },
+  )
+
+  async function run() {
+    const document = design.document
+    if (!document || sameComputation(document, of.value)) {
+      if (document) of.value = document
+      return
+    }
+    running.value = true
+    try {
+      const answer = await engine.compute({ specification: document.specification ?? null, values: document.values, circuit: document.circuit ?? null })
+      if (answer === null || design.document !== document) return
+      broken.value = null
+      result.value = answer
+      of.value = document
+      running.value = false
+      if (answer.circuit && !document.circuit) design.adopt(answer.circuit.circuit)
+    } catch (error) {
+      broken.value = error instanceof Error ? error.message : String(error)
+      running.value = false
+    }
+  }
+
+  /** What is shown belongs to an older state of the design, or the specification as typed cannot be used. */
+  const stale = computed(() => running.value || design.specDraft !== null)
+  const verdicts = computed<readonly Verdict[]>(() => result.value?.circuit?.verdicts ?? [])
+
+  return { result, running, broken, stale, verdicts }
+})
+
+/** True where two documents differ in nothing that is computed from; an adopted circuit is the computed one. */
+function sameComputation(a: Design, b: Design | null): boolean {
+  return b !== null && a.specification === b.specification && a.values === b.values && (a.circuit === b.circuit || b.circuit === undefined)
+}

@@ -1,0 +1,60 @@
+import { defineStore } from 'pinia'
+import { ref, watch } from 'vue'
+import type { StageId } from '../stages'
+
+export type Appearance = 'light' | 'dark' | 'print'
+
+const KEY = 'voskel.view'
+
+interface Kept {
+  appearance?: Appearance
+  beside?: StageId | null
+  split?: number
+}
+
+/** What is open and how it looks, remembered on this device. */
+export const useViewStore = defineStore('view', () => {
+  const kept = read()
+  const dark = typeof matchMedia === 'function' && matchMedia('(prefers-color-scheme: dark)').matches
+  const appearance = ref<Appearance>(kept.appearance ?? (dark ? 'dark' : 'light'))
+  const beside = ref<StageId | null>(kept.beside ?? null)
+  /** Width of the first stage, percent. */
+  const split = ref(kept.split ?? 50)
+  /** Where the cursor of the diagrams stands: Hz or s. */
+  const cursor = ref<{ unit: 'Hz' | 's'; at: number } | null>(null)
+
+  watch([appearance, beside, split], () => {
+    const value: Kept = { appearance: appearance.value, beside: beside.value, split: split.value }
+    try {
+      localStorage.setItem(KEY, JSON.stringify(value))
+    } catch {
+      // Without storage (private windows) the view is simply not remembered.
+    }
+  })
+
+  function followAppearance() {
+    watch(
+      appearance,
+      (look) => {
+        document.documentElement.classList.toggle('dark', look === 'dark')
+        document.documentElement.classList.toggle('print-look', look === 'print')
+      },
+      { immediate: true, flush: 'sync' },
+    )
+  }
+
+  function nextAppearance() {
+    const order: Appearance[] = ['light', 'dark', 'print']
+    appearance.value = order[(order.indexOf(appearance.value) + 1) % order.length]!
+  }
+
+  return { appearance, beside, split, cursor, followAppearance, nextAppearance }
+})
+
+function read(): Kept {
+  try {
+    return JSON.parse(localStorage.getItem(KEY) ?? '{}') as Kept
+  } catch {
+    return {}
+  }
+}

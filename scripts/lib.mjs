@@ -1,0 +1,78 @@
+/** What the commands of package.json share: installing, building, running. Needs nothing but Node. */
+import { spawn, spawnSync } from 'node:child_process'
+import { createHash } from 'node:crypto'
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { join, relative } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+export const root = fileURLToPath(new URL('..', import.meta.url))
+const stamps = join(root, 'node_modules', '.voskel')
+const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm'
+
+/** Runs a command with its output shown; ends this process where it fails. */
+export function run(command, args, options = {}) {
+  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options })
+  if (status !== 0) process.exit(status ?? 1)
+}
+
+/** Path of a tool that npm installed. */
+export const tool = (name) => join(root, 'node_modules', '.bin', name)
+
+function fingerprint(paths) {
+  const hash = createHash('sha256')
+  const walk = (path) => {
+    if (!existsSync(path)) return
+    if (statSync(path).isDirectory()) {
+      for (const name of readdirSync(path).sort()) walk(join(path, name))
+    } else {
+      hash.update(relative(root, path)).update('\0').update(readFileSync(path)).update('\0')
+    }
+  }
+  paths.forEach((path) => walk(join(root, path)))
+  return hash.digest('hex')
+}
+
+/** Does a piece of work unless what it depends on is as it was when it was last done. */
+function unlessDone(name, inputs, outputs, work) {
+  const stamp = join(stamps, name)
+  const state = fingerprint(inputs)
+  const done = existsSync(stamp) && readFileSync(stamp, 'utf8') === state && outputs.every((o) => existsSync(join(root, o)))
+  if (done) return
+  work()
+  mkdirSync(stamps, { recursive: true })
+  writeFileSync(stamp, fingerprint(inputs))
+}
+
+const manifests = ['package.json', 'package-lock.json', ...['core', 'cli', 'server', 'web'].map((p) => `packages/${p}/package.json`)]
+
+/** Installs the packages of the lock file where they are not there yet. */
+export function ensureInstalled() {
+  unlessDone('installed', manifests, ['node_modules/vite', 'node_modules/.bin/voskel'], () => {
+    console.log('Installing packages …')
+    run(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error'])
+  })
+}
+
+/** Builds command line, server and interface where their sources have changed. */
+export function ensureBuilt() {
+  const core = ['packages/core/src', 'packages/core/package.json', 'package-lock.json']
+  unlessDone('cli', [...core, 'packages/cli/src', 'packages/cli/rolldown.config.mjs'], ['packages/cli/dist/voskel.js'], () => {
+    run(tool('rolldown'), ['-c', 'packages/cli/rolldown.config.mjs', '--log-level', 'warn'], { stdio: ['ignore', 'ignore', 'inherit'] })
+  })
+  unlessDone('server', [...core, 'packages/server/src', 'packages/server/rolldown.config.mjs'], ['packages/server/dist/server.js'], () => {
+    run(tool('rolldown'), ['-c', 'packages/server/rolldown.config.mjs', '--log-level', 'warn'], { stdio: ['ignore', 'ignore', 'inherit'] })
+  })
+  const web = ['packages/web/src', 'packages/web/index.html', 'packages/web/public', 'packages/web/vite.config.ts']
+  unlessDone('web', [...core, ...web], ['packages/web/dist/index.html'], () => {
+    console.log('Building the interface …')
+    run(tool('vite'), ['build', '--logLevel', 'error'], { cwd: join(root, 'packages/web') })
+  })
+}
+
+/** Runs the server until it ends; signals reach it as they reach us. */
+export function serve(env) {
+  const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.js')], { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } })
+  for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
+  server.on('exit', (code) => process.exit(code ?? 0))
+  return server
+}
