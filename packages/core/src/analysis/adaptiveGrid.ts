@@ -12,6 +12,9 @@ const BASE_DENSITY = 12
 /** Halvings of one interval: at a notch the dB curve goes to −∞ and would be refined for ever. */
 const MAX_DEPTH = 14
 
+/** Every so many points the solution is checked against the equations. */
+const CHECK_EVERY = 16
+
 /** Around a resonance σ ± jω, first points stand at ω plus these multiples of σ. */
 const RESONANCE_OFFSETS = [-8, -3, -1, -0.4, 0, 0.4, 1, 3, 8]
 
@@ -29,7 +32,7 @@ export function adaptiveSweep(ac: AcAnalysis, from: number, to: number, roots: r
   const at = (frequency: number): Point => {
     let point = points.get(frequency)
     if (!point) {
-      const { value, slope } = ac.point(2 * Math.PI * frequency)
+      const { value, slope } = ac.point(2 * Math.PI * frequency, points.size % CHECK_EVERY === 0)
       point = { frequency, value, delay: delayOf(value, slope), db: 20 * Math.log10(Math.hypot(value.re, value.im)) }
       points.set(frequency, point)
     }

@@ -46,23 +46,26 @@ export function stepMeasures(h: TransferFunction): StepMeasures {
   const response = new StepResponse(h)
   const final = h.zeros.some((z) => abs(z) === 0) ? 0 : evaluate(h, complex(0)).re
   const reader = new Reader(response, final)
-  response.walk((from, to) => reader.read(from, to))
+  response.walk((from, to) => reader.read(from, to), final)
   return reader.measures()
 }
 
 class Reader {
   private readonly first: (number | null)[] = [null, null, null]
-  private settled = 0
+  /** The last stretch in which the response passed an edge of the settled band; solved at the end, once. */
+  private lastPassage: { from: StepPoint; to: StepPoint; edge: number } | null = null
   private peak: { value: number; time: number }
-  /** Farthest beyond the final value, in its own direction. */
+  /** Farthest beyond the final value, in its own direction, as a part of it. */
   private beyond = 0
   private readonly levels: readonly number[]
+  private readonly edges: readonly number[]
 
   constructor(
     private readonly response: StepResponse,
     private readonly final: number,
   ) {
     this.levels = [0.1, 0.5, 0.9].map((k) => k * final)
+    this.edges = [final * (1 - SETTLED), final * (1 + SETTLED)]
     this.peak = { value: response.initial, time: 0 }
     this.noteExtreme(response.initial, 0)
     // What starts beyond a level has crossed it at once.
@@ -70,8 +73,8 @@ class Reader {
   }
 
   read(from: StepPoint, to: StepPoint): void {
-    // Between two points the response turns at most once; split there, so that each part is monotonic.
-    if (from.slope > 0 !== to.slope > 0 && from.slope !== 0) {
+    // Between two points the response turns at most once. The turn is only solved where it can matter.
+    if (from.slope > 0 !== to.slope > 0 && from.slope !== 0 && this.turnMatters(from, to)) {
       const turn = this.solve(from, to, (p) => p.slope)
       this.noteExtreme(turn.value, turn.time)
       this.readMonotonic(from, turn)
@@ -85,16 +88,36 @@ class Reader {
   measures(): StepMeasures {
     const [t10, t50, t90] = this.first
     const exists = this.final !== 0
+    const passage = this.lastPassage
+    const settled = passage ? this.solve(passage.from, passage.to, (p) => p.value - passage.edge).time : 0
     return {
       initial: this.response.initial,
       final: this.final,
       riseTime: exists && t10 !== null && t90 !== null ? t90 - t10 : null,
       overshootPercent: exists ? (this.beyond > ROUNDING ? 100 * this.beyond : 0) : null,
-      settlingTime: exists ? this.settled : null,
+      settlingTime: exists ? settled : null,
       delay: exists ? t50 : null,
       peak: this.peak.value,
       peakTime: this.peak.time,
     }
+  }
+
+  /** Whether the turn between two points may be the farthest so far, or pass a level that neither point passes. */
+  private turnMatters(from: StepPoint, to: StepPoint): boolean {
+    // A parabola through either point overestimates how far the turn lies beyond the nearer one.
+    const h = to.time - from.time
+    const up = from.slope > 0
+    const reach = 0.5 * h * Math.min(Math.abs(from.slope), Math.abs(to.slope)) + 0.25 * h * Math.abs(from.slope - to.slope)
+    const inner = up ? Math.max(from.value, to.value) : Math.min(from.value, to.value)
+    const outer = up ? inner + reach : inner - reach
+    const between = (level: number) => inner < level !== outer < level
+    if (Math.abs(outer) > Math.abs(this.peak.value) * (1 + ROUNDING)) return true
+    if (this.final === 0) return false
+    return (
+      outer / this.final - 1 > this.beyond + ROUNDING ||
+      this.edges.some(between) ||
+      this.levels.some((level, k) => this.first[k] === null && between(level))
+    )
   }
 
   private readMonotonic(from: StepPoint, to: StepPoint): void {
@@ -104,9 +127,11 @@ class Reader {
         this.first[k] = this.solve(from, to, (p) => p.value - level).time
       }
     })
-    for (const edge of [this.final * (1 - SETTLED), this.final * (1 + SETTLED)]) {
+    for (const edge of this.edges) {
+      // Where both edges are passed between two points, the one farther from the earlier point is passed last.
       if (from.value < edge !== to.value < edge) {
-        this.settled = Math.max(this.settled, this.solve(from, to, (p) => p.value - edge).time)
+        const nearerStart = this.lastPassage?.from === from && Math.abs(edge - from.value) < Math.abs(this.lastPassage.edge - from.value)
+        if (!nearerStart) this.lastPassage = { from, to, edge }
       }
     }
   }

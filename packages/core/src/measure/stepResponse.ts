@@ -88,8 +88,9 @@ export class StepResponse {
    * still alive, and hands each step over.
    *
    * @param visit called with the step's start and end; times in s
+   * @param final y(∞): the walk ends early where the response stays at it while the time doubles
    */
-  walk(visit: (from: StepPoint, to: StepPoint) => void): void {
+  walk(visit: (from: StepPoint, to: StepPoint) => void, final: number): void {
     const decay = Math.min(...this.poles.map((p) => -p.re))
     const fastest = Math.max(...this.poles.map(abs))
     // m equal poles decay like t^(m−1)·e^(−σt): the order lengthens the tail.
@@ -97,16 +98,19 @@ export class StepResponse {
     let from = this.point(0, new Float64Array(this.order))
     let t = 0
     for (let octave = OCTAVE_START / fastest; t < end; octave *= 2) {
-      const alive = this.poles.filter((p) => -p.re * t < DECAY + 3 * this.order)
+      const alive = this.poles.filter((p) => -p.re * t < INAUDIBLE + this.order)
       const speed = Math.max(...alive.map(abs), 0)
       const steps = Math.max(8, Math.ceil((octave * speed * STEPS_PER_PERIOD) / (2 * Math.PI)))
       const stepper = new Stepper(this.a, this.b, this.sections, octave / steps)
+      let away = 0
       for (let k = 1; k <= steps; k++) {
         const to = this.point((t + (octave * k) / steps) / this.rate, stepper.step(from.state))
         visit(from, to)
         from = to
+        away = Math.max(away, Math.abs(to.value - final))
       }
       t += octave
+      if (away < AT_REST * Math.abs(final) && t * decay > 1) return
     }
   }
 
@@ -146,6 +150,12 @@ export interface StepPoint {
 /** e^−40 is below the rounding of the settled value. */
 const DECAY = 40
 const OCTAVE_START = 0.05
+
+/** e^−25 of an oscillation needs no fine steps any more. */
+const INAUDIBLE = 25
+
+/** Nearer to the final value than this part of it, for as long again as has passed: nothing more will happen. */
+const AT_REST = 1e-6
 const STEPS_PER_PERIOD = 24
 
 /** Advances x′ = A·x + b by a fixed time, exactly. */

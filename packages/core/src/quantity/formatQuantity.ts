@@ -4,8 +4,8 @@ import { PREFIX_OF_EXPONENT } from './prefixes.js'
 export const DEFAULT_DIGITS = 4
 
 const MINUS = '\u2212'
-/** Figure between number and unit: a narrow no-break space keeps "4.7 kΩ" on one line. */
-const GAP = '\u202f'
+/** Between number and unit: a no-break space keeps "4.7 kΩ" on one line. */
+const GAP = '\u00a0'
 
 /** Units that take no SI prefix. */
 const PLAIN_UNITS = new Set(['dB', '°', '%'])

@@ -76,7 +76,7 @@ describe('formatting', () => {
     [-252.43, '°', '−252.4°'],
     [Infinity, 'Hz', '∞ Hz'],
   ])('%d %s reads %s', (value, unit, text) => {
-    expect(formatQuantity(value, unit).replace('\u202f', ' ')).toBe(text)
+    expect(formatQuantity(value, unit).replace('\u00a0', ' ')).toBe(text)
   })
 
   test('what is written exactly reads back to the same double, whatever the unit', () => {

@@ -18,7 +18,8 @@ const scene = computed(() => sceneOf(circuit))
 /** What decides where things lie: a change of it shows the whole drawing again, a change of values does not. */
 const layout = computed(() => circuit.parts.map((p) => `${p.id}@${p.at?.x},${p.at?.y}`).join())
 
-const fit = () => flow.fitView({ padding: 0.12, maxZoom: 1.6, minZoom: 0.2 })
+/** Names and values stand beyond the parts' own outlines: the margin leaves them room. */
+const fit = () => flow.fitView({ padding: { x: '60px', y: '50px', right: '80px' }, maxZoom: 1.6, minZoom: 0.2 })
 watch(layout, async () => {
   await nextTick()
   // Nodes are measured in the frame after they are laid down.

@@ -160,6 +160,7 @@ text {
   top: 50%;
   left: calc(100% + 4px);
   flex-direction: column;
+  align-items: flex-start;
   gap: 0;
   transform: translateY(-50%);
 }

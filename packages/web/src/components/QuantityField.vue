@@ -36,8 +36,7 @@ watch(
 const message = computed(() => syntax.value || problem)
 const echo = computed(() => {
   if (message.value || modelValue === null) return ''
-  const plain = formatQuantity(modelValue, unit)
-  return plain.replace(/\s/g, '') === text.value.replace(/\s/g, '') ? '' : `= ${plain}`
+  return text.value.trim() === show(modelValue) ? '' : `= ${formatQuantity(modelValue, unit)}`
 })
 
 function typed(value: string) {

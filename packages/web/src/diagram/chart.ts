@@ -17,10 +17,12 @@ const endLabels: Plugin<'line'> = {
       const points = chart.getDatasetMeta(k).data
       const last = points.findLast((p) => p.x <= chartArea.right && p.y <= chartArea.bottom && p.y >= chartArea.top)
       if (!last) return
-      let y = Math.max(chartArea.top + 18, last.y - 5)
-      while (taken.some((t) => Math.abs(t - y) < 15)) y += 15
+      let y = Math.min(chartArea.bottom - 4, Math.max(chartArea.top + 18, last.y - 5))
+      // Names that would cover each other are stacked towards the middle of the diagram.
+      const away = y > (chartArea.top + chartArea.bottom) / 2 ? -16 : 16
+      while (taken.some((t) => Math.abs(t - y) < 15)) y += away
       taken.push(y)
-      const x = Math.min(last.x, chartArea.right) - 6
+      const x = Math.min(last.x, chartArea.right) - 14
       ctx.lineWidth = 4
       ctx.strokeStyle = (chart.options.plugins as { endLabels?: { halo?: string } }).endLabels?.halo ?? '#fff'
       ctx.strokeText(set.label, x, y)

@@ -33,5 +33,5 @@ export function tickText(value: number, prefixes = true): string {
   const size = Math.abs(value)
   const [unit, prefix] = prefixes ? (PREFIXES.find(([u]) => size >= u * 0.9999999) ?? [1e-15, 'f']) : [1, '']
   const text = String(Number((size / unit).toPrecision(4)))
-  return (value < 0 ? '\u2212' : '') + text + (prefix ? '\u202f' + prefix : '')
+  return (value < 0 ? '\u2212' : '') + text + (prefix ? '\u00a0' + prefix : '')
 }

@@ -9,8 +9,18 @@ export function lagText(degrees: number): string {
 /** A typed-looking round value near a dragged one: three significant digits. */
 export const rounded = (value: number, digits = 3) => Number(value.toPrecision(digits))
 
-/** Bounds of a dB axis: from a little above the top down to the floor, in tens. */
+/** Bounds of a dB axis: from a little above the top down to the floor, in steps that give round marks. */
 export function dbBounds(top: number, bottom: number, floor: number): { min: number; max: number } {
-  const max = Math.ceil((top + 3) / 10) * 10
-  return { min: Math.max(Math.floor(bottom / 10) * 10, Math.floor((top - floor) / 10) * 10), max }
+  const lowest = Math.max(bottom, top - floor)
+  const step = top - lowest > 90 ? 20 : 10
+  return { min: Math.floor(lowest / step) * step, max: Math.ceil((top + 3) / step) * step }
+}
+
+/** An upper bound with room above the top that falls on a round mark. */
+export function roundTop(top: number): number {
+  const wanted = top * 1.1
+  const rough = wanted / 6
+  const decade = 10 ** Math.floor(Math.log10(rough))
+  const step = [1, 2, 5, 10].find((s) => s * decade >= rough)! * decade
+  return Number((Math.ceil(wanted / step) * step).toPrecision(12))
 }

@@ -106,12 +106,13 @@ const empty = computed(() => {
 
 .strip {
   display: flex;
+  min-height: 65px;
   overflow-x: auto;
 }
 
 .opener {
   display: grid;
-  grid-template-columns: auto auto;
+  grid-template-columns: 16px 1fr;
   align-content: center;
   justify-items: start;
   gap: 0 6px;

@@ -46,7 +46,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         <div class="row">
           <label for="response">Kind</label>
           <ElSelect id="response" :model-value="spec.response" @change="(id: string) => form.change('response', { response: id })">
-            <ElOption v-for="r in RESPONSES" :key="r.id" :value="r.id" :label="`${r.name} response`" />
+            <ElOption v-for="r in RESPONSES" :key="r.id" :value="r.id" :label="r.name" />
           </ElSelect>
         </div>
         <div class="row">

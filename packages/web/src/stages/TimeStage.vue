@@ -4,6 +4,7 @@ import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { computed } from 'vue'
 import StageEmpty from '../components/StageEmpty.vue'
 import { usePalette } from '../diagram/palette'
+import { roundTop } from '../diagram/values'
 import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
@@ -76,7 +77,7 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
 const yMax = computed(() => {
   const s = step.value
   const top = Math.max(s?.peak ?? 1, s?.final ?? 1) * (circuit.value ? 1 : level.value)
-  return Number((top * 1.14).toPrecision(2))
+  return roundTop(top)
 })
 
 const cursor = computed(() => (view.cursor?.unit === 's' ? view.cursor.at : null))

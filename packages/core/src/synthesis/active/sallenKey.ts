@@ -133,7 +133,7 @@ class Chain {
     const b = sketch.junction(ax + 7, ay)
     sketch.wire({ part: r2, pin: 'b' }, b)
     this.x = ax + 7
-    const feedback = sketch.valued(sketch.name('C'), 'capacitor', 'capacitance', 2 * q * size, [ax + 8, ay + UPPER_ROW], c1)
+    const feedback = sketch.valued(sketch.name('C'), 'capacitor', 'capacitance', 2 * q * size, [ax + 10, ay + UPPER_ROW], c1)
     sketch.wire(a, { part: feedback, pin: 'a' }, [ax, ay + UPPER_ROW])
     this.toGround('C', 'capacitor', 'capacitance', size / (2 * q), b, c2)
     const out = this.follower(b, this.x)
@@ -205,13 +205,13 @@ class Chain {
   private follower(input: End, x: number): End {
     const { sketch } = this
     const y = this.y
-    const u = sketch.part(sketch.name('U'), 'opamp', { gain: IDEAL_OPAMP_GAIN }, x + 6, y + 1)
+    const u = sketch.part(sketch.name('U'), 'opamp', { gain: IDEAL_OPAMP_GAIN }, x + 10, y + 1)
     sketch.wire(input, { part: u, pin: 'plus' })
-    const out = sketch.junction(x + 10, y + 1)
+    const out = sketch.junction(x + 14, y + 1)
     sketch.wire({ part: u, pin: 'out' }, out)
-    sketch.wire({ part: u, pin: 'minus' }, out, [x + 2, y + 2], [x + 2, y + FEEDBACK_ROW], [x + 10, y + FEEDBACK_ROW])
+    sketch.wire({ part: u, pin: 'minus' }, out, [x + 6, y + 2], [x + 6, y + FEEDBACK_ROW], [x + 14, y + FEEDBACK_ROW])
     this.end = out
-    this.x = x + 10
+    this.x = x + 14
     this.y = y + 1
     return out
   }

@@ -22,7 +22,7 @@ type LadderRealization = z.output<typeof schema>
 
 /** Grid units from the ladder's line down to the middle of the parts to ground, and from the last of them to the load. */
 const DEPTH = 4
-const LOAD_PITCH = 5
+const LOAD_PITCH = 7
 
 /** A low-pass ladder of coils in series and capacitors to ground between two resistors. */
 export const lcLadder: Topology<LadderRealization> = {
