@@ -36,14 +36,19 @@ function fingerprint(paths) {
 function unlessDone(name, inputs, outputs, work) {
   const stamp = join(stamps, name)
   const state = fingerprint(inputs)
-  const done = existsSync(stamp) && readFileSync(stamp, 'utf8') === state && outputs.every((o) => existsSync(join(root, o)))
+  const done =
+    existsSync(stamp) && readFileSync(stamp, 'utf8') === state && outputs.every((o) => existsSync(join(root, o)))
   if (done) return
   work()
   mkdirSync(stamps, { recursive: true })
   writeFileSync(stamp, fingerprint(inputs))
 }
 
-const manifests = ['package.json', 'package-lock.json', ...['core', 'cli', 'server', 'web'].map((p) => `packages/${p}/package.json`)]
+const manifests = [
+  'package.json',
+  'package-lock.json',
+  ...['core', 'cli', 'server', 'web'].map((p) => `packages/${p}/package.json`),
+]
 
 /** Installs the packages of the lock file where they are not there yet. */
 export function ensureInstalled() {
@@ -56,12 +61,26 @@ export function ensureInstalled() {
 /** Builds command line, server and interface where their sources have changed. */
 export function ensureBuilt() {
   const core = ['packages/core/src', 'packages/core/package.json', 'package-lock.json']
-  unlessDone('cli', [...core, 'packages/cli/src', 'packages/cli/rolldown.config.mjs'], ['packages/cli/dist/voskel.js'], () => {
-    run(tool('rolldown'), ['-c', 'packages/cli/rolldown.config.mjs', '--log-level', 'warn'], { stdio: ['ignore', 'ignore', 'inherit'] })
-  })
-  unlessDone('server', [...core, 'packages/server/src', 'packages/server/rolldown.config.mjs'], ['packages/server/dist/server.js'], () => {
-    run(tool('rolldown'), ['-c', 'packages/server/rolldown.config.mjs', '--log-level', 'warn'], { stdio: ['ignore', 'ignore', 'inherit'] })
-  })
+  unlessDone(
+    'cli',
+    [...core, 'packages/cli/src', 'packages/cli/rolldown.config.mjs'],
+    ['packages/cli/dist/voskel.js'],
+    () => {
+      run(tool('rolldown'), ['-c', 'packages/cli/rolldown.config.mjs', '--log-level', 'warn'], {
+        stdio: ['ignore', 'ignore', 'inherit'],
+      })
+    },
+  )
+  unlessDone(
+    'server',
+    [...core, 'packages/server/src', 'packages/server/rolldown.config.mjs'],
+    ['packages/server/dist/server.js'],
+    () => {
+      run(tool('rolldown'), ['-c', 'packages/server/rolldown.config.mjs', '--log-level', 'warn'], {
+        stdio: ['ignore', 'ignore', 'inherit'],
+      })
+    },
+  )
   const web = ['packages/web/src', 'packages/web/index.html', 'packages/web/public', 'packages/web/vite.config.ts']
   unlessDone('web', [...core, ...web], ['packages/web/dist/index.html'], () => {
     console.log('Building the interface …')
@@ -71,7 +90,11 @@ export function ensureBuilt() {
 
 /** Runs the server until it ends; signals reach it as they reach us. */
 export function serve(env) {
-  const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.js')], { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } })
+  const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.js')], {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  })
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
   server.on('exit', (code) => process.exit(code ?? 0))
   return server

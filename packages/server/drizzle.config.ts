@@ -1,7 +1,6 @@
-import { defineConfig } from 'drizzle-kit'
-
-export default defineConfig({
+/** Read by `npm run migration`, which fetches its tool when it is needed. */
+export default {
   dialect: 'sqlite',
   schema: './packages/server/src/db/schema.ts',
   out: './packages/server/migrations',
-})
+}

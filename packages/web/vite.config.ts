@@ -6,5 +6,9 @@ export default defineConfig({
   resolve: { conditions: ['voskel-source', 'module', 'browser', 'development|production'], dedupe: ['vue'] },
   worker: { format: 'es' },
   build: { target: 'es2023', chunkSizeWarningLimit: 900 },
-  server: { port: 4311, strictPort: true, proxy: { '/api': { target: process.env.VOSKEL_API ?? 'http://127.0.0.1:4310', changeOrigin: true } } },
+  server: {
+    port: 4311,
+    strictPort: true,
+    proxy: { '/api': { target: process.env.VOSKEL_API ?? 'http://127.0.0.1:4310', changeOrigin: true } },
+  },
 })

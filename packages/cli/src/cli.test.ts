@@ -9,7 +9,18 @@ const bin = fileURLToPath(new URL('../bin/voskel.js', import.meta.url))
 /** Runs the tool as a person does; `input` goes to its standard input. */
 function voskel(args: string[], input = '') {
   const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], { input, encoding: 'utf8' })
-  return { status, stdout, stderr, json: () => JSON.parse(stdout), rows: () => stdout.trim().split('\n').slice(1).map((l) => l.split(',').map(Number)) }
+  return {
+    status,
+    stdout,
+    stderr,
+    json: () => JSON.parse(stdout),
+    rows: () =>
+      stdout
+        .trim()
+        .split('\n')
+        .slice(1)
+        .map((l) => l.split(',').map(Number)),
+  }
 }
 
 const spec = (more: object = {}) =>
@@ -35,7 +46,13 @@ describe('design', () => {
     const value = (name: string) => Number(new RegExp(`^${name} \\S+ \\S+ (\\S+)$`, 'm').exec(netlist)![1])
     const omega = 2 * Math.PI * 480000
     // Matthaei, Young, Jones 1964, table 4.05-2(a); from memory, four decimals
-    const printed: [string, number][] = [['C1', 1.1468], ['L2', 1.3712], ['C3', 1.975], ['L4', 1.3712], ['C5', 1.1468]]
+    const printed: [string, number][] = [
+      ['C1', 1.1468],
+      ['L2', 1.3712],
+      ['C3', 1.975],
+      ['L4', 1.3712],
+      ['C5', 1.1468],
+    ]
     for (const [name, g] of printed) {
       const scaled = name.startsWith('C') ? value(name) * omega * 75 : (value(name) * omega) / 75
       expect(Math.abs(scaled - g)).toBeLessThan(5e-5)
@@ -106,10 +123,20 @@ describe('bad input: the place, what is wrong, what would be right; never a stac
     [['ac', '-', '--from', '1', '--to', '9', '--output', 'nowhere'], RC, 2, /no net "nowhere".*in, out/],
     [['ac', '-', '--from', '1', '--to', '9', '--input', 'R1'], RC, 2, /R1 is no independent source/],
     [['ac', '-', '--from', '1', '--to', '9'], 't\nV1 in a 1\nR1 in out 1\nC1 out a 1u\n', 3, /no ground/],
-    [['ac', '-', '--from', '1', '--to', '9'], 't\nV1 in 0 1\nR1 in 0 1\nC1 out x 1u\n', 3, /^-:4:4: The nets "out", "x"/],
+    [
+      ['ac', '-', '--from', '1', '--to', '9'],
+      't\nV1 in 0 1\nR1 in 0 1\nC1 out x 1u\n',
+      3,
+      /^-:4:4: The nets "out", "x"/,
+    ],
     [['ac', '-', '--from', '1', '--to', '9'], 't\nV1 out 0 1\nV2 out 0 1\nR1 out 0 1\n', 3, /i\(V\d\)/],
     [['tran', '-', '--stop', '1m'], 't\nV1 in 0 1\nC1 in out 1u\nC2 out 0 1u\n', 3, /v\(out\) is not determined/],
-    [['approximate', '-'], spec({ approximation: 'elliptical' }), 2, /^-:1:\d+: The approximation "elliptical" is not offered.*butterworth, chebyshev/],
+    [
+      ['approximate', '-'],
+      spec({ approximation: 'elliptical' }),
+      2,
+      /^-:1:\d+: The approximation "elliptical" is not offered.*butterworth, chebyshev/,
+    ],
     [['approximate', '-'], spec({ response: 'highpass' }), 2, /"highpass" is not offered/],
     [['approximate', '-'], spec({ order: 21 }), 2, /at most 20/],
     [['approximate', '-'], spec({ passband: { edges: [1e3], ripple: 0 } }), 2, /ripple must be above 0/],

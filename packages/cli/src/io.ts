@@ -36,13 +36,23 @@ export function readSource(file: string): Source {
   try {
     text = readFileSync(file === '-' ? 0 : file, 'utf8')
   } catch (error) {
-    const reason = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message
-    const cause = new VoskelError('ARGUMENT', { problem: `${file} cannot be read: ${reason}.`, fix: 'Name a file, or - for standard input.' })
+    const reason =
+      (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message
+    const cause = new VoskelError('ARGUMENT', {
+      problem: `${file} cannot be read: ${reason}.`,
+      fix: 'Name a file, or - for standard input.',
+    })
     throw new InputError(cause, null)
   }
   const bare = { name: file, text: text.replace(/^\ufeff/, ''), json: null }
   if (bare.text.trim() === '') {
-    throw new InputError(new VoskelError('ARGUMENT', { problem: 'The input is empty.', fix: 'Give a netlist, a design or a specification.' }), bare)
+    throw new InputError(
+      new VoskelError('ARGUMENT', {
+        problem: 'The input is empty.',
+        fix: 'Give a netlist, a design or a specification.',
+      }),
+      bare,
+    )
   }
   return bare.text.trimStart().startsWith('{') ? { ...bare, json: within(bare, () => parseJson(bare.text)) } : bare
 }
@@ -75,7 +85,10 @@ export function loadCircuit(file: string): LoadedCircuit {
       return { source, circuit, analyses, design: null }
     }
     if (isSpec(source.json.value)) {
-      throw new VoskelError('ARGUMENT', { problem: 'This is a specification, not a circuit.', fix: 'Make its circuit with `voskel design`.' })
+      throw new VoskelError('ARGUMENT', {
+        problem: 'This is a specification, not a circuit.',
+        fix: 'Make its circuit with `voskel design`.',
+      })
     }
     const design = readDesign(source.json.value)
     return { source, circuit: circuitOf(design), analyses: design.analyses ?? [], design }
@@ -93,12 +106,16 @@ export function loadSpec(file: string): { source: Source; spec: FilterSpec } {
   const source = readSource(file)
   return within(source, () => {
     if (!source.json) {
-      throw new VoskelError('ARGUMENT', { problem: 'A specification is JSON; this does not start with "{".', fix: 'See docs/guide/specification.md.' })
+      throw new VoskelError('ARGUMENT', {
+        problem: 'A specification is JSON; this does not start with "{".',
+        fix: 'See docs/guide/specification.md.',
+      })
     }
     const value = source.json.value
     if (isSpec(value)) return { source, spec: parseSpec(value) }
     const design = readDesign(value)
-    if (!design.specification) throw new VoskelError('DESIGN_INVALID', { problem: 'it holds no specification' }, { path: '' })
+    if (!design.specification)
+      throw new VoskelError('DESIGN_INVALID', { problem: 'it holds no specification' }, { path: '' })
     return { source, spec: design.specification }
   })
 }
@@ -123,7 +140,10 @@ export function emit(text: string, out?: string): void {
     writeFileSync(out, ended)
   } catch (error) {
     throw new InputError(
-      new VoskelError('ARGUMENT', { problem: `${out} cannot be written: ${(error as Error).message}.`, fix: 'Name another file.' }),
+      new VoskelError('ARGUMENT', {
+        problem: `${out} cannot be written: ${(error as Error).message}.`,
+        fix: 'Name another file.',
+      }),
       null,
     )
   }

@@ -31,8 +31,14 @@ function locate(place: VoskelError['place'], source: Source): { line: number; co
   if (source.json) return source.json.locate(place.path ?? '')
   const name = place.part ?? place.net
   if (name !== undefined) {
-    const word = name.split('.').at(-1)!.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
-    const pattern = place.part === undefined ? new RegExp(`(?<![^\\s])${word}(?![^\\s])`, 'i') : new RegExp(`^\\s*${word}(?![^\\s])`, 'i')
+    const word = name
+      .split('.')
+      .at(-1)!
+      .replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
+    const pattern =
+      place.part === undefined
+        ? new RegExp(`(?<![^\\s])${word}(?![^\\s])`, 'i')
+        : new RegExp(`^\\s*${word}(?![^\\s])`, 'i')
     const lines = source.text.split(/\r\n|\n|\r/)
     for (let k = 1; k < lines.length; k++) {
       const line = lines[k]!

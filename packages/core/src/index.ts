@@ -66,7 +66,14 @@ export { requirements } from './verdict/index.js'
 export { gatherEvidence, ledger, verify } from './verdict/ledger.js'
 
 export { writeCsv } from './format/csv.js'
-export { type Design, DESIGN_VERSION, designOfCircuit, designOfSpec, DesignSchema, readDesign } from './format/design.js'
+export {
+  type Design,
+  DESIGN_VERSION,
+  designOfCircuit,
+  designOfSpec,
+  DesignSchema,
+  readDesign,
+} from './format/design.js'
 export { type LocatedJson, parseJson } from './format/jsonText.js'
 export { type AnalysisCard, type NetlistContent, readNetlist } from './format/netlist/readNetlist.js'
 export { writeNetlist } from './format/netlist/writeNetlist.js'

@@ -14,7 +14,11 @@ export function isLoopback(host: string): boolean {
 export function loopbackOnly(): RequestHandler {
   return (req, _res, next) => {
     const host = (req.headers.host ?? '').replace(/:\d+$/, '')
-    next(LOOPBACK.has(host) ? undefined : new Problem(403, 'This server answers to localhost only', 'Open it as http://127.0.0.1.'))
+    next(
+      LOOPBACK.has(host)
+        ? undefined
+        : new Problem(403, 'This server answers to localhost only', 'Open it as http://127.0.0.1.'),
+    )
   }
 }
 
@@ -24,7 +28,11 @@ export function sameSiteWrites(): RequestHandler {
     const site = req.get('Sec-Fetch-Site')
     const foreign = site !== undefined && site !== 'same-origin' && site !== 'none'
     const reads = req.method === 'GET' || req.method === 'HEAD'
-    next(foreign && !reads ? new Problem(403, 'Changes come from Voskel’s own pages only', 'Open Voskel itself.') : undefined)
+    next(
+      foreign && !reads
+        ? new Problem(403, 'Changes come from Voskel’s own pages only', 'Open Voskel itself.')
+        : undefined,
+    )
   }
 }
 

@@ -25,7 +25,10 @@ if (!isLoopback(host) && token === null) {
   process.exit(2)
 }
 mkdirSync(dataDir, { recursive: true })
-const { db, close } = await connect(env.VOSKEL_DATABASE_URL ?? `file:${join(dataDir, 'voskel.db')}`, here('../migrations'))
+const { db, close } = await connect(
+  env.VOSKEL_DATABASE_URL ?? `file:${join(dataDir, 'voskel.db')}`,
+  here('../migrations'),
+)
 const newId = () => randomUUID()
 if (env.VOSKEL_DEMO) await loadDemo(env.VOSKEL_DEMO, projectRepo(db, Date.now, newId), designRepo(db, Date.now, newId))
 
@@ -42,7 +45,9 @@ server.on('error', (error: NodeJS.ErrnoException) => {
 })
 server.on('listening', () => {
   const { port: taken } = server.address() as AddressInfo
-  process.stdout.write(`Voskel is ready: http://${host.includes(':') ? `[${host}]` : host}:${taken}\nStop it with Ctrl+C.\n`)
+  process.stdout.write(
+    `Voskel is ready: http://${host.includes(':') ? `[${host}]` : host}:${taken}\nStop it with Ctrl+C.\n`,
+  )
 })
 server.listen(port, host)
 

@@ -20,7 +20,14 @@ async function start() {
   connection = await connect(':memory:', here('../migrations'))
   let clock = 1000
   let counter = 0
-  const app = createApp({ db: connection.db, log: pino({ level: 'silent' }), now: () => clock++, newId: () => `id-${++counter}`, webRoot: null, token })
+  const app = createApp({
+    db: connection.db,
+    log: pino({ level: 'silent' }),
+    now: () => clock++,
+    newId: () => `id-${++counter}`,
+    webRoot: null,
+    token,
+  })
   server = app.listen(0, '127.0.0.1')
   await new Promise((done) => server.once('listening', done))
   base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
@@ -44,7 +51,11 @@ const json = async <T>(response: Response | Promise<Response>) => (await (await 
 const listed = () => json<ProjectSummary[]>(call('GET', '/api/projects'))
 
 const document = (name = 'Test design', order = 3) =>
-  designOfSpec(name, parseSpec({ response: 'lowpass', approximation: 'butterworth', order, passband: { edges: [1000] } }), 'exact')
+  designOfSpec(
+    name,
+    parseSpec({ response: 'lowpass', approximation: 'butterworth', order, passband: { edges: [1000] } }),
+    'exact',
+  )
 async function newDesign() {
   const project = await json<{ id: string }>(call('POST', '/api/projects', { name: 'P' }))
   const design = await json<{ id: string }>(call('POST', `/api/projects/${project.id}/designs`, document()))
@@ -76,7 +87,9 @@ describe('projects and designs', () => {
 
   test('of many writers who saw the same version exactly one wins', async () => {
     const { design } = await newDesign()
-    const writes = Array.from({ length: 8 }, (_, k) => call('PUT', `/api/designs/${design}`, document(`W${k}`), { 'If-Match': '"1"' }))
+    const writes = Array.from({ length: 8 }, (_, k) =>
+      call('PUT', `/api/designs/${design}`, document(`W${k}`), { 'If-Match': '"1"' }),
+    )
     const statuses = (await Promise.all(writes)).map((r) => r.status).sort()
     expect(statuses).toEqual([200, 412, 412, 412, 412, 412, 412, 412])
   })
@@ -112,7 +125,11 @@ describe('what the schema refuses is refused, and nothing is stored', () => {
     ['an unknown field', { ...document(), colour: 'red' }, 422],
     ['a newer version', { ...document(), version: 2 }, 422],
     ['an impossible order', { ...document(), specification: { ...document().specification, order: 99 } }, 422],
-    ['a stop band inside the passband', { ...document(), specification: { ...document().specification, stopband: { edges: [10], attenuation: 40 } } }, 422],
+    [
+      'a stop band inside the passband',
+      { ...document(), specification: { ...document().specification, stopband: { edges: [10], attenuation: 40 } } },
+      422,
+    ],
   ])('%s', async (_, body, status) => {
     const { project, design } = await newDesign()
     const put = await call('PUT', `/api/designs/${design}`, body, { 'If-Match': '"1"' })
@@ -137,7 +154,9 @@ describe('what the schema refuses is refused, and nothing is stored', () => {
 describe('who may come in', () => {
   test('foreign host names and foreign pages are turned away', async () => {
     const { status } = await new Promise<{ status: number }>((done) => {
-      void import('node:http').then(({ get }) => get(`${base}/api/health`, { headers: { Host: 'evil.example' } }, (res) => done({ status: res.statusCode! })))
+      void import('node:http').then(({ get }) =>
+        get(`${base}/api/health`, { headers: { Host: 'evil.example' } }, (res) => done({ status: res.statusCode! })),
+      )
     })
     expect(status).toBe(403)
     expect((await call('POST', '/api/projects', { name: 'x' }, { 'Sec-Fetch-Site': 'cross-site' })).status).toBe(403)

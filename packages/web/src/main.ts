@@ -1,5 +1,5 @@
 import '@fontsource-variable/source-sans-3/wght.css'
-import 'element-plus/dist/index.css'
+import './style/components'
 import 'element-plus/theme-chalk/dark/css-vars.css'
 import './style/tokens.css'
 import './style/base.css'

@@ -1,4 +1,14 @@
-import { AcAnalysis, adaptiveSweep, formulate, linearGrid, logarithmicGrid, magnitudesDb, phasesDeg, polesAndZeros, writeCsv } from '@voskel/core'
+import {
+  AcAnalysis,
+  adaptiveSweep,
+  formulate,
+  linearGrid,
+  logarithmicGrid,
+  magnitudesDb,
+  phasesDeg,
+  polesAndZeros,
+  writeCsv,
+} from '@voskel/core'
 import { quantity, usage, whole } from '../arguments.js'
 import { emit, InputError, loadCircuit, warn, within } from '../io.js'
 import type { Register } from './Command.js'
@@ -22,7 +32,9 @@ interface AcOptions {
 export const registerAc: Register = (program) => {
   program
     .command('ac')
-    .description('frequency response: output over the input source, as CSV frequency,re,im,magnitude_db,phase_deg,group_delay_s')
+    .description(
+      'frequency response: output over the input source, as CSV frequency,re,im,magnitude_db,phase_deg,group_delay_s',
+    )
     .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
     .requiredOption('--from <frequency>', 'lowest frequency, Hz', quantity('Hz', 'nonnegative'))
     .requiredOption('--to <frequency>', 'highest frequency, Hz', quantity('Hz'))
@@ -41,9 +53,14 @@ export const registerAc: Register = (program) => {
         const { from, to, input, output } = options
         const low = from > 0 ? from : to / 1e6
         const ac = new AcAnalysis(mna, { input, output, range: [2 * Math.PI * low, 2 * Math.PI * to] })
-        const transfer = mna.size <= MOST_UNKNOWNS_FOR_POLES ? polesAndZeros(mna, { input, output }).transfer : undefined
+        const transfer =
+          mna.size <= MOST_UNKNOWNS_FOR_POLES ? polesAndZeros(mna, { input, output }).transfer : undefined
         const roots = transfer ? [...transfer.poles, ...transfer.zeros] : []
-        return { transfer, sweep: options.linear || options.pointsPerDecade ? ac.sweep(grid(options)) : adaptiveSweep(ac, from, to, roots) }
+        return {
+          transfer,
+          sweep:
+            options.linear || options.pointsPerDecade ? ac.sweep(grid(options)) : adaptiveSweep(ac, from, to, roots),
+        }
       })
       const columns = {
         frequency: sweep.frequency,
@@ -65,12 +82,15 @@ function checkGrid({ from, to, pointsPerDecade, points, linear }: AcOptions): vo
   const refuse = (problem: string, fix: string) => {
     throw new InputError(usage(problem, fix), null)
   }
-  if (!(to > from)) refuse(`--to (${to} Hz) must be above --from (${from} Hz).`, 'Exchange the two, or give a higher --to.')
-  if (from === 0 && !linear) refuse('A logarithmic grid cannot begin at 0 Hz.', 'Give --from above 0 Hz, or --linear --points N.')
+  if (!(to > from))
+    refuse(`--to (${to} Hz) must be above --from (${from} Hz).`, 'Exchange the two, or give a higher --to.')
+  if (from === 0 && !linear)
+    refuse('A logarithmic grid cannot begin at 0 Hz.', 'Give --from above 0 Hz, or --linear --points N.')
   if (pointsPerDecade !== undefined && (points !== undefined || linear)) {
     refuse('--points-per-decade does not go with --points or --linear.', 'Give one grid.')
   }
-  if (linear !== (points !== undefined || undefined)) refuse('--points and --linear go together.', 'Give both, or --points-per-decade N.')
+  if (linear !== (points !== undefined || undefined))
+    refuse('--points and --linear go together.', 'Give both, or --points-per-decade N.')
   if (pointsPerDecade !== undefined && pointsPerDecade * Math.log10(to / from) > MOST_POINTS) {
     refuse(`This grid has more than ${MOST_POINTS} points.`, 'Give fewer points a decade.')
   }

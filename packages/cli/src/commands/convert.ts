@@ -12,7 +12,11 @@ export const registerConvert: Register = (program) => {
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: { format: string; out?: string }) => {
       const { source, circuit, analyses, design } = loadCircuit(file)
-      if (options.format === 'netlist') emit(within(source, () => writeNetlist(circuit, analyses)), options.out)
+      if (options.format === 'netlist')
+        emit(
+          within(source, () => writeNetlist(circuit, analyses)),
+          options.out,
+        )
       else emitJson(design ? { ...design, circuit } : designOfCircuit(circuit, analyses), options.out)
     })
 }

@@ -1,4 +1,12 @@
-import { approximation, approximate, designOfSpec, realize, VALUE_CHOICES, type ValueChoice, writeNetlist } from '@voskel/core'
+import {
+  approximation,
+  approximate,
+  designOfSpec,
+  realize,
+  VALUE_CHOICES,
+  type ValueChoice,
+  writeNetlist,
+} from '@voskel/core'
 import { Option } from 'commander'
 import { emit, emitJson, loadSpec, within } from '../io.js'
 import type { Register } from './Command.js'
@@ -20,6 +28,10 @@ export const registerDesign: Register = (program) => {
       const name = `${approximation(spec.approximation).name} ${spec.response}, order ${ideal.order}`
       const circuit = { ...realized.circuit, title: name }
       if (options.format === 'netlist') emit(writeNetlist(circuit), options.out)
-      else emitJson({ ...designOfSpec(name, spec, options.values, circuit), ...(realized.inverting && { inverting: true }) }, options.out)
+      else
+        emitJson(
+          { ...designOfSpec(name, spec, options.values, circuit), ...(realized.inverting && { inverting: true }) },
+          options.out,
+        )
     })
 }

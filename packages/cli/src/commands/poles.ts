@@ -14,6 +14,9 @@ export const registerPoles: Register = (program) => {
     .action((file: string, options: { input?: string; output: string; out?: string }) => {
       const { source, circuit } = loadCircuit(file)
       const { transfer, hidden } = within(source, () => polesAndZeros(formulate(circuit), options))
-      emitJson({ poles: pairs(transfer.poles), zeros: pairs(transfer.zeros), gain: transfer.gain, hidden: pairs(hidden) }, options.out)
+      emitJson(
+        { poles: pairs(transfer.poles), zeros: pairs(transfer.zeros), gain: transfer.gain, hidden: pairs(hidden) },
+        options.out,
+      )
     })
 }

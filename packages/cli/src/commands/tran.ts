@@ -22,7 +22,9 @@ export const registerTran: Register = (program) => {
     .option('--output <list>', 'nodes, a-b, i(R1), separated by commas (out,in)')
     .option('--points <n>', 'number of points', whole(2, 10_000_000), 1001)
     .option('--reltol <x>', 'accuracy relative to each peak', quantity(''), 1e-4)
-    .addOption(new Option('--start <state>', 'operating point, or nothing stored').choices(['op', 'zero']).default('op'))
+    .addOption(
+      new Option('--start <state>', 'operating point, or nothing stored').choices(['op', 'zero']).default('op'),
+    )
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: TranOptions) => {
       const { source, circuit } = loadCircuit(file)
@@ -43,6 +45,7 @@ export const registerTran: Register = (program) => {
 /** `out` and `in`, as far as the circuit has them. */
 function usualOutputs(mna: Mna): string[] {
   const found = ['out', 'in'].filter((n) => mna.circuit.nodes.some((node) => node.toLowerCase() === n))
-  if (found.length === 0) throw usage('The circuit has neither a net "out" nor a net "in".', 'Name the outputs with --output.')
+  if (found.length === 0)
+    throw usage('The circuit has neither a net "out" nor a net "in".', 'Name the outputs with --output.')
   return found
 }

@@ -5,14 +5,19 @@ import { NOT_MET, type Register } from './Command.js'
 export const registerVerify: Register = (program) => {
   program
     .command('verify')
-    .description('the ledger: every requirement with limit, achieved, margin, where, and whether it is met; exit 1 if one is not')
+    .description(
+      'the ledger: every requirement with limit, achieved, margin, where, and whether it is met; exit 1 if one is not',
+    )
     .argument('<DESIGN>', 'design JSON, or - for standard input')
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: { out?: string }) => {
       const source = readSource(file)
       const verdicts = within(source, () => {
         if (!source.json) {
-          throw new VoskelError('ARGUMENT', { problem: 'A netlist says nothing of what is required.', fix: 'Give a design file with its specification.' })
+          throw new VoskelError('ARGUMENT', {
+            problem: 'A netlist says nothing of what is required.',
+            fix: 'Give a design file with its specification.',
+          })
         }
         if (isSpec(source.json.value)) {
           const spec = parseSpec(source.json.value)
@@ -20,7 +25,11 @@ export const registerVerify: Register = (program) => {
         }
         const design = readDesign(source.json.value)
         if (!design.specification) {
-          throw new VoskelError('DESIGN_INVALID', { problem: 'it holds no specification, so nothing is required' }, { path: '' })
+          throw new VoskelError(
+            'DESIGN_INVALID',
+            { problem: 'it holds no specification, so nothing is required' },
+            { path: '' },
+          )
         }
         return verify(design.specification, circuitOf(design))
       })

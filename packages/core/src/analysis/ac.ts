@@ -53,7 +53,10 @@ export class AcAnalysis {
     this.adjointTerms = this.probe.map(([column]) => [column, 0, 0])
     const [low, high] = options.range ?? DEFAULT_RANGE
     const centre = Math.sqrt(low * high)
-    this.system = new ComplexSystem(mna, [low, centre, high].map((w) => complex(0, w)))
+    this.system = new ComplexSystem(
+      mna,
+      [low, centre, high].map((w) => complex(0, w)),
+    )
   }
 
   /** H at any complex frequency s, rad/s. */
@@ -133,7 +136,12 @@ function impedanceProbe(mna: Mna, source: number): Probe {
   const current = mna.currents.get(source)
   if (current) return current.map(([column, g, c]) => [column, -g, -c] as const)
   const [plus, minus] = mna.circuit.elements[source].nodes
-  return ([[plus, -1, 0], [minus, 1, 0]] as const).filter(([column]) => column >= 0)
+  return (
+    [
+      [plus, -1, 0],
+      [minus, 1, 0],
+    ] as const
+  ).filter(([column]) => column >= 0)
 }
 
 /** Group delay −dφ/dω = −Im(H′/H), s; NaN where H is zero. */

@@ -98,7 +98,11 @@ describe('poles and zeros', () => {
   test('an RC low-pass has its pole at −1/RC, a high-pass a zero at the origin', () => {
     expect(polesAndZeros(rc).transfer.poles[0].re).toBeCloseTo(-1e4, 8)
     const high = polesAndZeros(circuit('V1 in 0', 'C1 in out 10u', 'R1 out 0 10k')).transfer
-    expect(high).toEqual({ poles: [{ re: expect.closeTo(-10, 11), im: 0 }], zeros: [{ re: 0, im: 0 }], gain: expect.closeTo(1, 12) })
+    expect(high).toEqual({
+      poles: [{ re: expect.closeTo(-10, 11), im: 0 }],
+      zeros: [{ re: 0, im: 0 }],
+      gain: expect.closeTo(1, 12),
+    })
   })
 
   test('a loop of capacitors holds one state less, with no spurious pole far away', () => {
@@ -106,7 +110,10 @@ describe('poles and zeros', () => {
     const mna = circuit('V1 in 0', 'R1 in a 1', 'C1 a 0 1', 'C2 a out 0.5', 'L2 a out 1', 'C3 out 0 1', 'R2 out 0 1')
     const { transfer } = polesAndZeros(mna)
     expect(transfer.poles).toHaveLength(3)
-    expect(transfer.zeros.map((z) => Math.abs(z.im))).toEqual([expect.closeTo(Math.SQRT2, 12), expect.closeTo(Math.SQRT2, 12)])
+    expect(transfer.zeros.map((z) => Math.abs(z.im))).toEqual([
+      expect.closeTo(Math.SQRT2, 12),
+      expect.closeTo(Math.SQRT2, 12),
+    ])
     expect(transfer.zeros[0].re).toBeCloseTo(0, 13)
     const ac = new AcAnalysis(mna)
     for (const f of [0.01, 0.1, 0.2, 1]) {
@@ -118,20 +125,35 @@ describe('poles and zeros', () => {
   })
 
   test('a capacitor across a voltage source and an inductor beside a current source carry no pole', () => {
-    expect(polesAndZeros(circuit('V1 in 0', 'C9 in 0 1u', 'R1 in out 1k', 'C1 out 0 100n')).transfer.poles).toHaveLength(1)
-    expect(polesAndZeros(circuit('I1 0 in', 'L9 in out 1m', 'R1 out 0 1k', 'C1 out 0 100n'), { input: 'I1' }).transfer.poles).toHaveLength(1)
+    expect(
+      polesAndZeros(circuit('V1 in 0', 'C9 in 0 1u', 'R1 in out 1k', 'C1 out 0 100n')).transfer.poles,
+    ).toHaveLength(1)
+    expect(
+      polesAndZeros(circuit('I1 0 in', 'L9 in out 1m', 'R1 out 0 1k', 'C1 out 0 100n'), { input: 'I1' }).transfer.poles,
+    ).toHaveLength(1)
   })
 
   test('natural frequencies that cancel in the transfer are hidden', () => {
     // A second RC hangs on the source alone.
-    const { transfer, hidden } = polesAndZeros(circuit('V1 in 0', 'R1 in out 1k', 'C1 out 0 100n', 'R2 in x 1k', 'C2 x 0 10n'))
+    const { transfer, hidden } = polesAndZeros(
+      circuit('V1 in 0', 'R1 in out 1k', 'C1 out 0 100n', 'R2 in x 1k', 'C2 x 0 10n'),
+    )
     expect(transfer.poles).toHaveLength(1)
     expect(hidden.map((p) => p.re)).toEqual([expect.closeTo(-1e5, 6)])
   })
 
   test('several zeros at the origin are exactly there', () => {
     const { transfer } = polesAndZeros(
-      circuit('V1 in 0', 'C1 in a 1u', 'L1 a 0 1m', 'C2 a b 2u', 'L2 b 0 3m', 'C3 b out 1u', 'R1 out 0 50', 'R0 a 0 75'),
+      circuit(
+        'V1 in 0',
+        'C1 in a 1u',
+        'L1 a 0 1m',
+        'C2 a b 2u',
+        'L2 b 0 3m',
+        'C3 b out 1u',
+        'R1 out 0 50',
+        'R0 a 0 75',
+      ),
     )
     expect(transfer.zeros).toEqual(Array.from({ length: 5 }, () => ({ re: 0, im: 0 })))
     expect(transfer.poles).toHaveLength(5)
@@ -143,7 +165,9 @@ describe('poles and zeros', () => {
     expect(i.zeros).toEqual([{ re: 0, im: 0 }])
     expect(i.gain).toBeCloseTo(1e-3, 15)
     // Z = s/C / (s² + s/RC + 1/LC)
-    const z = polesAndZeros(circuit('I1 0 out', 'L1 out 0 1m', 'C1 out 0 1n', 'R1 out 0 1Meg'), { output: 'z(I1)' }).transfer
+    const z = polesAndZeros(circuit('I1 0 out', 'L1 out 0 1m', 'C1 out 0 1n', 'R1 out 0 1Meg'), {
+      output: 'z(I1)',
+    }).transfer
     expect(z.zeros).toEqual([{ re: 0, im: 0 }])
     expect(z.gain).toBeCloseTo(1e9, 0)
     expect(Math.hypot(z.poles[0].re, z.poles[0].im)).toBeCloseTo(1e6, 5)

@@ -162,7 +162,10 @@ export function inputSource(mna: Mna, name?: string): { element: FlatElement; in
   if (name !== undefined) {
     const found = element(mna, name)
     if (!found.element.kind.takesWaveform) {
-      throw new VoskelError('ARGUMENT', { problem: `${found.element.name} is no independent source.`, fix: 'Name a V or I source.' })
+      throw new VoskelError('ARGUMENT', {
+        problem: `${found.element.name} is no independent source.`,
+        fix: 'Name a V or I source.',
+      })
     }
     return found
   }
@@ -170,8 +173,14 @@ export function inputSource(mna: Mna, name?: string): { element: FlatElement; in
   if (first) return first
   const sources = mna.circuit.elements.flatMap((e, index) => (e.kind.takesWaveform ? [{ element: e, index }] : []))
   if (sources.length === 1) return sources[0]
-  const problem = sources.length === 0 ? 'The circuit has no independent source.' : 'There is more than one source and none is named V1.'
-  throw new VoskelError('ARGUMENT', { problem, fix: `Name the input with --input${sources.length ? `: ${listed(sources.map((s) => s.element.name))}` : ' after adding a source'}.` })
+  const problem =
+    sources.length === 0
+      ? 'The circuit has no independent source.'
+      : 'There is more than one source and none is named V1.'
+  throw new VoskelError('ARGUMENT', {
+    problem,
+    fix: `Name the input with --input${sources.length ? `: ${listed(sources.map((s) => s.element.name))}` : ' after adding a source'}.`,
+  })
 }
 
 /** What an output asks for: `out`, `a-b`, `v(a)`, `v(a,b)`, `i(R1)`, or `z(V1)`. */
@@ -191,7 +200,10 @@ export function parseOutput(mna: Mna, text: string): Output {
     const found = element(mna, call[2])
     const probe = mna.currents.get(found.index)
     if (!probe) {
-      throw new VoskelError('ARGUMENT', { problem: `The current of ${found.element.name} is what it drives; it is not solved for.`, fix: 'Ask for the current of another part.' })
+      throw new VoskelError('ARGUMENT', {
+        problem: `The current of ${found.element.name} is what it drives; it is not solved for.`,
+        fix: 'Ask for the current of another part.',
+      })
     }
     return { kind: 'linear', unit: 'A', probe }
   }

@@ -31,7 +31,9 @@ export function polesAndZeros(mna: Mna, options: { input?: string; output?: stri
   if (output.kind === 'impedance') {
     // Z = V/I: its zeros are the natural frequencies with the source's voltage held, its poles those with its current held.
     const current = mna.currents.get(source)
-    const held = current ? { drive, sense: current.map(([k, g]) => [k, g] as const) } : voltageBorder(mna, source, drive)
+    const held = current
+      ? { drive, sense: current.map(([k, g]) => [k, g] as const) }
+      : voltageBorder(mna, source, drive)
     const others = bordered(mna, held)
     return finish(mna, options, current ? others : poles, current ? poles : others)
   }
@@ -48,7 +50,12 @@ function zerosOf(mna: Mna, drive: Border['drive'], probe: Probe): { zeros: Compl
 
 function voltageBorder(mna: Mna, source: number, drive: Border['drive']): Border {
   const [plus, minus] = mna.circuit.elements[source].nodes
-  const sense = ([[plus, 1], [minus, -1]] as const).filter(([k]) => k >= 0)
+  const sense = (
+    [
+      [plus, 1],
+      [minus, -1],
+    ] as const
+  ).filter(([k]) => k >= 0)
   return { drive, sense }
 }
 
@@ -134,7 +141,12 @@ function correct(start: Complex, roots: readonly Complex[], pencil: Pencil): Com
 }
 
 /** C·x (or Cᵀ·y) scaled to size 1: the right-hand side of the next inverse iteration. */
-function normalised(pencil: Pencil, re: Float64Array, im: Float64Array, transposed: boolean): [number, number, number][] {
+function normalised(
+  pencil: Pencil,
+  re: Float64Array,
+  im: Float64Array,
+  transposed: boolean,
+): [number, number, number][] {
   const n = pencil.pattern.size
   const sumRe = new Float64Array(n)
   const sumIm = new Float64Array(n)
@@ -180,7 +192,8 @@ function gainOf(mna: Mna, options: { input?: string; output?: string }, roots: T
   const middle = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
   // On the positive real axis; roots in the right half plane are kept at a distance.
   const tries = [1, 1.7, 0.6, 3.1].map((k) => complex(k * middle))
-  const clear = (s: Complex) => Math.min(...[...roots.poles, ...roots.zeros].map((r) => abs(subtract(r, s)) / abs(s)), Infinity)
+  const clear = (s: Complex) =>
+    Math.min(...[...roots.poles, ...roots.zeros].map((r) => abs(subtract(r, s)) / abs(s)), Infinity)
   const s = tries.reduce((best, t) => (clear(t) > clear(best) ? t : best))
   const ac = new AcAnalysis(mna, { ...options, range: [middle / 100, middle * 100] })
   return divide(ac.at(s), evaluate(roots, s)).re

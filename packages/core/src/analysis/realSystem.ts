@@ -45,7 +45,13 @@ export class RealSystem {
     const { pattern, g, c } = this.pencil
     const im = new Float64Array(g.length)
     try {
-      return layProgram(choosePivots(pattern, tests.map((a) => ({ re: g.map((v, e) => v + a * c[e]), im }))), g.length)
+      return layProgram(
+        choosePivots(
+          pattern,
+          tests.map((a) => ({ re: g.map((v, e) => v + a * c[e]), im })),
+        ),
+        g.length,
+      )
     } catch (error) {
       if (error instanceof SingularPattern) throw this.singular(error.column)
       throw error

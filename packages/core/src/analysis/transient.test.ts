@@ -8,7 +8,13 @@ import { interpolate, transient, uniformTimes } from './transient.js'
 const circuit = (...lines: string[]) => formulate(readNetlist(['test', ...lines, ''].join('\n')).circuit)
 
 /** Largest deviation of an output from its closed form, over its peak. */
-function deviation(lines: string[], stop: number, exact: (t: number) => number, output = 'out', reltol?: number): number {
+function deviation(
+  lines: string[],
+  stop: number,
+  exact: (t: number) => number,
+  output = 'out',
+  reltol?: number,
+): number {
   const times = uniformTimes(stop, 777)
   const run = transient(circuit(...lines), { stop, outputs: [output], ...(reltol && { reltol }) })
   const values = interpolate(run, 0, times)
@@ -47,15 +53,22 @@ describe('the pair of formulas fulfils its order conditions (Hairer, Nørsett, W
 
 describe('transient against closed forms', () => {
   test('RC step: 63.2 % after one time constant, 86.5 % after two (common practice, no source)', () => {
-    const run = transient(circuit('V1 in 0 PULSE(0 1)', 'R1 in out 1k', 'C1 out 0 100n'), { stop: 1e-3, outputs: ['out'] })
+    const run = transient(circuit('V1 in 0 PULSE(0 1)', 'R1 in out 1k', 'C1 out 0 100n'), {
+      stop: 1e-3,
+      outputs: ['out'],
+    })
     const [one, two] = interpolate(run, 0, Float64Array.of(1e-4, 2e-4))
     expect(one).toBeCloseTo(0.632, 3)
     expect(two).toBeCloseTo(0.865, 3)
-    expect(deviation(['V1 in 0 PULSE(0 1)', 'R1 in out 1k', 'C1 out 0 100n'], 1e-3, (t) => -Math.expm1(-t / 1e-4))).toBeLessThan(PROMISED)
+    expect(
+      deviation(['V1 in 0 PULSE(0 1)', 'R1 in out 1k', 'C1 out 0 100n'], 1e-3, (t) => -Math.expm1(-t / 1e-4)),
+    ).toBeLessThan(PROMISED)
   })
 
   test('RC high-pass: a true step arrives whole at t = 0', () => {
-    expect(deviation(['V1 in 0 PULSE(0 1)', 'C1 in out 1u', 'R1 out 0 1k'], 5e-3, (t) => Math.exp(-t / 1e-3))).toBeLessThan(PROMISED)
+    expect(
+      deviation(['V1 in 0 PULSE(0 1)', 'C1 in out 1u', 'R1 out 0 1k'], 5e-3, (t) => Math.exp(-t / 1e-3)),
+    ).toBeLessThan(PROMISED)
   })
 
   test('second order: overshoot e^(−πζ/√(1−ζ²)) and damped sine', () => {
@@ -75,7 +88,13 @@ describe('transient against closed forms', () => {
     const sigma = w0 / (2 * q)
     const wd = Math.sqrt(w0 * w0 - sigma * sigma)
     const exact = (t: number) => 1 - Math.exp(-sigma * t) * (Math.cos(wd * t) + (sigma / wd) * Math.sin(wd * t))
-    expect(deviation(['V1 in 0 PULSE(0 1)', `R1 in a ${1e3 / q}`, 'L1 a out 1m', 'C1 out 0 1n'], (50 * 2 * Math.PI) / w0, exact)).toBeLessThan(PROMISED)
+    expect(
+      deviation(
+        ['V1 in 0 PULSE(0 1)', `R1 in a ${1e3 / q}`, 'L1 a out 1m', 'C1 out 0 1n'],
+        (50 * 2 * Math.PI) / w0,
+        exact,
+      ),
+    ).toBeLessThan(PROMISED)
   })
 
   test('sine in: gain 0.627 and a lag of 284.5 µs for 180 Ω, 2.2 µF at 500 Hz; 4 V give 2.51 V', () => {
@@ -136,7 +155,11 @@ describe('operating point', () => {
   })
 
   test('a transient from nothing needs no DC path', () => {
-    const run = transient(circuit('V1 in 0 PULSE(0 3)', 'C1 in out 1u', 'C2 out 0 2u'), { stop: 1, outputs: ['out'], start: 'zero' })
+    const run = transient(circuit('V1 in 0 PULSE(0 3)', 'C1 in out 1u', 'C2 out 0 2u'), {
+      stop: 1,
+      outputs: ['out'],
+      start: 'zero',
+    })
     expect(run.outputs[0].at(-1)).toBeCloseTo(1, 12)
   })
 })

@@ -165,7 +165,8 @@ class TransientRun {
     const { stop } = this.options
     const corners = new Set<number>()
     for (const { waveform } of this.mna.circuit.elements) {
-      if (waveform) for (const t of waveformKind(waveform).corners(waveform, stop)) if (t > 0 && t < stop) corners.add(t)
+      if (waveform)
+        for (const t of waveformKind(waveform).corners(waveform, stop)) if (t > 0 && t < stop) corners.add(t)
     }
     const sorted = [...corners, stop].sort((a, b) => a - b)
     // Corners that rounding alone sets apart are one.
@@ -268,14 +269,16 @@ class TransientRun {
     const { c } = this.mna
     q.fill(0)
     for (let e = 0; e < c.length; e++) q[rows[e]] += c[e] * x[cols[e]]
-    for (let k = 0; k < this.probes.length; k++) for (const [column, , cap] of this.probes[k]) q[this.n + k] += cap * x[column]
+    for (let k = 0; k < this.probes.length; k++)
+      for (const [column, , cap] of this.probes[k]) q[this.n + k] += cap * x[column]
   }
 
   private sources(t: number, from: number, end: number): void {
     // A waveform's value at its own corner is the one after it; the step that ends there wants the one before.
     const before = Math.min(t, end - Math.max(1e-12 * (end - from), 4 * Number.EPSILON * end))
     this.b.fill(0)
-    for (const { row, sign, element } of this.mna.sources) this.b[row] += sign * sourceValue(this.mna.circuit.elements[element], before)
+    for (const { row, sign, element } of this.mna.sources)
+      this.b[row] += sign * sourceValue(this.mna.circuit.elements[element], before)
   }
 
   private factor(alpha: number): void {

@@ -21,15 +21,19 @@ describe('prototypes against scipy.signal (buttap, cheb1ap)', () => {
 describe.each(approximations.map((a) => [a.id, a] as const))('%s', (_, family) => {
   test('the loss first reaches the ripple at the edge and the passband touches 0 dB', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 20 }), fc.double({ min: 0.001, max: 6, noNaN: true }), (order, rippleDb) => {
-        const h = family.prototype({ order, rippleDb })
-        expect(magnitudeDb(h, 1)).toBeCloseTo(-rippleDb, 9)
-        const grid = Array.from({ length: 2001 }, (_, k) => magnitudeDb(h, k / 2000))
-        expect(Math.max(...grid)).toBeLessThanOrEqual(1e-9)
-        // A grid of 2000 points misses the top of the narrowest ripple of order 20 by less than a thousandth of it.
-        expect(Math.max(...grid)).toBeGreaterThan(-0.001 * rippleDb - 1e-12)
-        expect(Math.min(...grid)).toBeGreaterThan(-rippleDb - 1e-9)
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 20 }),
+        fc.double({ min: 0.001, max: 6, noNaN: true }),
+        (order, rippleDb) => {
+          const h = family.prototype({ order, rippleDb })
+          expect(magnitudeDb(h, 1)).toBeCloseTo(-rippleDb, 9)
+          const grid = Array.from({ length: 2001 }, (_, k) => magnitudeDb(h, k / 2000))
+          expect(Math.max(...grid)).toBeLessThanOrEqual(1e-9)
+          // A grid of 2000 points misses the top of the narrowest ripple of order 20 by less than a thousandth of it.
+          expect(Math.max(...grid)).toBeGreaterThan(-0.001 * rippleDb - 1e-12)
+          expect(Math.min(...grid)).toBeGreaterThan(-rippleDb - 1e-9)
+        },
+      ),
     )
   })
 
@@ -89,7 +93,9 @@ describe('responses from poles and zeros', () => {
   })
 
   test('neither overflows nor underflows at order 20 and 100 GHz', () => {
-    const { transfer } = approximate(parseSpec({ response: 'lowpass', approximation: 'butterworth', order: 20, passband: { edges: [1e11] } }))
+    const { transfer } = approximate(
+      parseSpec({ response: 'lowpass', approximation: 'butterworth', order: 20, passband: { edges: [1e11] } }),
+    )
     const value = evaluate(transfer, { re: 0, im: 2 * Math.PI * 1e11 })
     expect(Math.hypot(value.re, value.im)).toBeCloseTo(Math.SQRT1_2, 12)
   })

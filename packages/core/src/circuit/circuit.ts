@@ -10,10 +10,7 @@ const name = z.string().min(1).max(200)
 const value = z.number()
 const GridSchema = z.strictObject({ x: z.number(), y: z.number() })
 
-const EndSchema = z.union([
-  z.strictObject({ part: name, pin: name }),
-  z.strictObject({ junction: name }),
-])
+const EndSchema = z.union([z.strictObject({ part: name, pin: name }), z.strictObject({ junction: name })])
 
 const PartSchema = z.strictObject({
   id: name,
@@ -25,10 +22,17 @@ const PartSchema = z.strictObject({
   waveform: WaveformSchema.optional(),
   /** For a part of kind `subcircuit`: the definition's name and the number of its pins. */
   definition: name.optional(),
-  at: GridSchema.extend({ rotation: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]), mirrored: z.boolean().optional() }).optional(),
+  at: GridSchema.extend({
+    rotation: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]),
+    mirrored: z.boolean().optional(),
+  }).optional(),
 })
 
-const WireSchema = z.strictObject({ id: name, ends: z.tuple([EndSchema, EndSchema]), bends: z.array(GridSchema).optional() })
+const WireSchema = z.strictObject({
+  id: name,
+  ends: z.tuple([EndSchema, EndSchema]),
+  bends: z.array(GridSchema).optional(),
+})
 const JunctionSchema = z.strictObject({ id: name, at: GridSchema.optional() })
 const LabelSchema = z.strictObject({ id: name, name, end: EndSchema, at: GridSchema.optional() })
 

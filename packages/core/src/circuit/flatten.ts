@@ -72,10 +72,18 @@ class Flattening {
       if (kind.id === 'subcircuit') {
         const definition = this.definitions[part.definition ?? '']
         if (!definition) {
-          throw invalid(name, `The subcircuit "${part.definition}" of ${name} is not defined.`, 'Add its .subckt … .ends.')
+          throw invalid(
+            name,
+            `The subcircuit "${part.definition}" of ${name} is not defined.`,
+            'Add its .subckt … .ends.',
+          )
         }
         if (depth >= MAX_DEPTH) {
-          throw invalid(name, `Subcircuit "${part.definition}" is nested more than ${MAX_DEPTH} deep: it uses itself.`, 'Break the circle.')
+          throw invalid(
+            name,
+            `Subcircuit "${part.definition}" is nested more than ${MAX_DEPTH} deep: it uses itself.`,
+            'Break the circle.',
+          )
         }
         const inside = new Map<string, number>()
         definition.pins.forEach((pin, k) => {
@@ -91,7 +99,13 @@ class Flattening {
         // A pin that nothing is joined to is a net of its own.
         return nodeIndex(net ?? `${part.id}:${pin}`)
       })
-      this.elements.push({ name, kind, nodes, values: this.checkedValues(kind, name, part.values), waveform: part.waveform })
+      this.elements.push({
+        name,
+        kind,
+        nodes,
+        values: this.checkedValues(kind, name, part.values),
+        waveform: part.waveform,
+      })
     }
   }
 
@@ -99,16 +113,32 @@ class Flattening {
     const values: Record<string, number> = {}
     for (const key of Object.keys(given)) {
       if (!kind.values.some((f) => f.id === key)) {
-        throw invalid(name, `${name} has no value "${key}".`, `A ${kind.name.toLowerCase()} has: ${kind.values.map((f) => f.id).join(', ')}.`)
+        throw invalid(
+          name,
+          `${name} has no value "${key}".`,
+          `A ${kind.name.toLowerCase()} has: ${kind.values.map((f) => f.id).join(', ')}.`,
+        )
       }
     }
     for (const field of kind.values) {
       const value = given[field.id] ?? field.default
-      if (!Number.isFinite(value)) throw invalid(name, `The ${field.name.toLowerCase()} of ${name} is not a finite number.`, `Give a value in ${field.unit || 'plain numbers'}.`)
+      if (!Number.isFinite(value))
+        throw invalid(
+          name,
+          `The ${field.name.toLowerCase()} of ${name} is not a finite number.`,
+          `Give a value in ${field.unit || 'plain numbers'}.`,
+        )
       if (field.range === 'nonzero' && value === 0) {
-        throw invalid(name, `The ${field.name.toLowerCase()} of ${name} is 0.`, kind.id === 'resistor' ? 'Join its two nets instead, or give a small resistance.' : 'Give a value other than 0.')
+        throw invalid(
+          name,
+          `The ${field.name.toLowerCase()} of ${name} is 0.`,
+          kind.id === 'resistor'
+            ? 'Join its two nets instead, or give a small resistance.'
+            : 'Give a value other than 0.',
+        )
       }
-      if (field.range !== 'any' && value < 0) this.warnings.push(`The ${field.name.toLowerCase()} of ${name} is negative.`)
+      if (field.range !== 'any' && value < 0)
+        this.warnings.push(`The ${field.name.toLowerCase()} of ${name} is negative.`)
       values[field.id] = value
     }
     return values
@@ -145,17 +175,28 @@ export function resolveNets(circuit: Circuit | Subcircuit): Map<string, string> 
   const junctions = new Set(circuit.junctions.map((j) => j.id))
   const endKey = (end: End, owner: string): string => {
     if ('junction' in end) {
-      if (!junctions.has(end.junction)) throw invalid(owner, `${owner} ends at the junction "${end.junction}", which does not exist.`, 'Remove it, or add the junction.')
+      if (!junctions.has(end.junction))
+        throw invalid(
+          owner,
+          `${owner} ends at the junction "${end.junction}", which does not exist.`,
+          'Remove it, or add the junction.',
+        )
       return `\u0001${end.junction}`
     }
     const part = pinsOf.get(end.part)
     const kind = part && partKind(part.kind, part.id)
     const known = kind && (kind.id === 'subcircuit' ? /^p\d+$/.test(end.pin) : kind.pins.includes(end.pin))
-    if (!known) throw invalid(owner, `${owner} ends at "${end.part}.${end.pin}", which does not exist.`, 'Remove it, or add the part.')
+    if (!known)
+      throw invalid(
+        owner,
+        `${owner} ends at "${end.part}.${end.pin}", which does not exist.`,
+        'Remove it, or add the part.',
+      )
     return `${end.part}\u0000${end.pin}`
   }
 
-  for (const wire of circuit.wires) join(endKey(wire.ends[0], `Wire ${wire.id}`), endKey(wire.ends[1], `Wire ${wire.id}`))
+  for (const wire of circuit.wires)
+    join(endKey(wire.ends[0], `Wire ${wire.id}`), endKey(wire.ends[1], `Wire ${wire.id}`))
   const nameKey = (name: string) => `\u0002${name}`
   for (const label of circuit.labels) join(endKey(label.end, `Label ${label.id}`), nameKey(label.name))
   for (const part of circuit.parts) if (part.kind === 'ground') join(`${part.id}\u0000g`, nameKey(GROUND_NAME))

@@ -77,7 +77,8 @@ export const catalogue = {
   },
   SINGULAR: {
     kind: 'analysis',
-    why: (f: { unknown: string; at: string }) => `The circuit cannot be solved ${f.at}: ${f.unknown} is not determined.`,
+    why: (f: { unknown: string; at: string }) =>
+      `The circuit cannot be solved ${f.at}: ${f.unknown} is not determined.`,
     fix: 'Give the net a path to ground, or break the loop of ideal sources.',
   },
   STEP_TOO_SMALL: {

@@ -22,9 +22,7 @@ export const DesignSchema = z.strictObject({
   values: z.enum(VALUE_CHOICES).default('exact'),
   /** Absent where the specification has no circuit (yet). */
   circuit: CircuitSchema.optional(),
-  analyses: z
-    .array(z.strictObject({ analysis: z.enum(['ac', 'tran', 'op']), words: z.array(z.string()) }))
-    .optional(),
+  analyses: z.array(z.strictObject({ analysis: z.enum(['ac', 'tran', 'op']), words: z.array(z.string()) })).optional(),
 })
 export type Design = z.output<typeof DesignSchema>
 
@@ -44,7 +42,8 @@ export function readDesign(value: unknown): Design {
     try {
       parseSpec(head.specification)
     } catch (error) {
-      if (error instanceof VoskelError) throw error.at({ path: ['specification', error.place.path].filter(Boolean).join('.') })
+      if (error instanceof VoskelError)
+        throw error.at({ path: ['specification', error.place.path].filter(Boolean).join('.') })
       throw error
     }
   }
@@ -70,7 +69,12 @@ export function designOfCircuit(circuit: Circuit, analyses: readonly AnalysisCar
 }
 
 /** A design around a specification and its circuit. */
-export function designOfSpec(name: string, specification: FilterSpec, values: Design['values'], circuit?: Circuit): Design {
+export function designOfSpec(
+  name: string,
+  specification: FilterSpec,
+  values: Design['values'],
+  circuit?: Circuit,
+): Design {
   return { format: 'voskel-design', version: DESIGN_VERSION, name, specification, values, ...(circuit && { circuit }) }
 }
 

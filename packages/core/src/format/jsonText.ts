@@ -38,5 +38,8 @@ function position(text: string, offset: number): { line: number; column: number 
 
 /** `ValueExpected` → `value expected`. */
 function spaced(code: string): string {
-  return code.replace(/([A-Z])/g, ' $1').trim().toLowerCase()
+  return code
+    .replace(/([A-Z])/g, ' $1')
+    .trim()
+    .toLowerCase()
 }

@@ -12,7 +12,8 @@ const lowpass = (approximation: string, order: number, ripple?: number, edge = 1
 
 /** ω0²/(s² + 2ζω0·s + ω0²) */
 function secondOrder(w0: number, zeta: number): TransferFunction {
-  const poles = zeta < 1 ? withConjugates([complex(-zeta * w0, w0 * Math.sqrt(1 - zeta * zeta))]) : withConjugates([], [-w0, -w0])
+  const poles =
+    zeta < 1 ? withConjugates([complex(-zeta * w0, w0 * Math.sqrt(1 - zeta * zeta))]) : withConjugates([], [-w0, -w0])
   return { poles, zeros: [], gain: w0 * w0 }
 }
 
@@ -31,7 +32,12 @@ describe('frequency measures', () => {
   })
 
   test('Chebyshev: ripple as specified, half-power point at cosh(acosh(1/ε)/n) (Matthaei, Young, Jones, § 4.05)', () => {
-    for (const [n, ripple] of [[3, 0.5], [4, 1], [7, 0.1], [20, 0.01]] as const) {
+    for (const [n, ripple] of [
+      [3, 0.5],
+      [4, 1],
+      [7, 0.1],
+      [20, 0.01],
+    ] as const) {
       const m = acMeasures(lowpass('chebyshev', n, ripple))
       expect(m.rippleDb).toBeCloseTo(ripple, 9)
       const epsilon = Math.sqrt(10 ** (ripple / 10) - 1)
@@ -72,12 +78,15 @@ describe('step measures', () => {
     expect(m.final).toBeCloseTo(1, 14)
   })
 
-  test.each([0.05, 0.2, 0.5, 0.7071, 0.9])('second order, ζ = %d: overshoot e^(−πζ/√(1−ζ²)) at π/ωd (closed form)', (zeta) => {
-    const m = stepMeasures(secondOrder(2e6, zeta))
-    const root = Math.sqrt(1 - zeta * zeta)
-    expect(m.overshootPercent).toBeCloseTo(100 * Math.exp((-Math.PI * zeta) / root), 8)
-    expect(m.peakTime! / (Math.PI / (2e6 * root))).toBeCloseTo(1, 6)
-  })
+  test.each([0.05, 0.2, 0.5, 0.7071, 0.9])(
+    'second order, ζ = %d: overshoot e^(−πζ/√(1−ζ²)) at π/ωd (closed form)',
+    (zeta) => {
+      const m = stepMeasures(secondOrder(2e6, zeta))
+      const root = Math.sqrt(1 - zeta * zeta)
+      expect(m.overshootPercent).toBeCloseTo(100 * Math.exp((-Math.PI * zeta) / root), 8)
+      expect(m.peakTime! / (Math.PI / (2e6 * root))).toBeCloseTo(1, 6)
+    },
+  )
 
   test('critically damped of order 20: twenty equal poles, Erlang distribution (closed form)', () => {
     const n = 20
@@ -118,6 +127,8 @@ describe('step measures', () => {
     expect(m.final).toBeCloseTo(1, 14)
     // H = 1 − s/(s² + s + 1): y = 1 − e^(−t/2)·sin(√¾·t)/√¾
     const samples = new StepResponse({ poles, zeros: withConjugates([complex(0, 1)]), gain: 1 }).sampled(10, 11)
-    samples.forEach((y, t) => expect(y).toBeCloseTo(1 - (Math.exp(-t / 2) * Math.sin(Math.sqrt(0.75) * t)) / Math.sqrt(0.75), 12))
+    samples.forEach((y, t) =>
+      expect(y).toBeCloseTo(1 - (Math.exp(-t / 2) * Math.sin(Math.sqrt(0.75) * t)) / Math.sqrt(0.75), 12),
+    )
   })
 })

@@ -40,7 +40,17 @@ const ROUNDING = 1e-11
 export function stepMeasures(h: TransferFunction): StepMeasures {
   if (h.zeros.length > h.poles.length) return NONE
   if (h.poles.length === 0) {
-    return { ...NONE, initial: h.gain, final: h.gain, riseTime: 0, overshootPercent: 0, settlingTime: 0, delay: 0, peak: h.gain, peakTime: 0 }
+    return {
+      ...NONE,
+      initial: h.gain,
+      final: h.gain,
+      riseTime: 0,
+      overshootPercent: 0,
+      settlingTime: 0,
+      delay: 0,
+      peak: h.gain,
+      peakTime: 0,
+    }
   }
   if (h.poles.some((p) => p.re >= 0)) return { ...NONE, initial: h.zeros.length === h.poles.length ? h.gain : 0 }
   const response = new StepResponse(h)
@@ -107,7 +117,8 @@ class Reader {
     // A parabola through either point overestimates how far the turn lies beyond the nearer one.
     const h = to.time - from.time
     const up = from.slope > 0
-    const reach = 0.5 * h * Math.min(Math.abs(from.slope), Math.abs(to.slope)) + 0.25 * h * Math.abs(from.slope - to.slope)
+    const reach =
+      0.5 * h * Math.min(Math.abs(from.slope), Math.abs(to.slope)) + 0.25 * h * Math.abs(from.slope - to.slope)
     const inner = up ? Math.max(from.value, to.value) : Math.min(from.value, to.value)
     const outer = up ? inner + reach : inner - reach
     const between = (level: number) => inner < level !== outer < level
@@ -130,7 +141,8 @@ class Reader {
     for (const edge of this.edges) {
       // Where both edges are passed between two points, the one farther from the earlier point is passed last.
       if (from.value < edge !== to.value < edge) {
-        const nearerStart = this.lastPassage?.from === from && Math.abs(edge - from.value) < Math.abs(this.lastPassage.edge - from.value)
+        const nearerStart =
+          this.lastPassage?.from === from && Math.abs(edge - from.value) < Math.abs(this.lastPassage.edge - from.value)
         if (!nearerStart) this.lastPassage = { from, to, edge }
       }
     }

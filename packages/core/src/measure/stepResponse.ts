@@ -248,7 +248,9 @@ function sections(h: TransferFunction): Section[] {
     }
     const a0 = p.im === 0 ? p.re * q.re : p.re * p.re + p.im * p.im
     const a1 = -(p.re + q.re)
-    const nearest = zeroPairs.sort((x, y) => Math.abs(Math.log(abs(x) / abs(p))) - Math.abs(Math.log(abs(y) / abs(p)))).shift()
+    const nearest = zeroPairs
+      .sort((x, y) => Math.abs(Math.log(abs(x) / abs(p))) - Math.abs(Math.log(abs(y) / abs(p))))
+      .shift()
     if (nearest) return { size: 2, a0, a1, b0: nearest.re ** 2 + nearest.im ** 2, b1: -2 * nearest.re, b2: 1 }
     const [y, z] = [realZeros.shift(), realZeros.shift()]
     if (y && z) return { size: 2, a0, a1, b0: y.re * z.re, b1: -(y.re + z.re), b2: 1 }

@@ -33,7 +33,11 @@ export function product(a: Dense, b: Dense): Dense {
 
 /** a − b. */
 export function difference(a: Dense, b: Dense): Dense {
-  return dense(a.rows, a.cols, a.data.map((v, k) => v - b.data[k]))
+  return dense(
+    a.rows,
+    a.cols,
+    a.data.map((v, k) => v - b.data[k]),
+  )
 }
 
 /**

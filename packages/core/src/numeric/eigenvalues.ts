@@ -24,7 +24,7 @@ export function eigenvalues(a: Dense): Complex[] {
 /** Diagonal similarity by powers of two that evens out row and column norms; exact in doubles. */
 function balance(h: Float64Array[]): void {
   const n = h.length
-  for (let changed = true; changed; ) {
+  for (let changed = true; changed;) {
     changed = false
     for (let i = 0; i < n; i++) {
       let column = 0

@@ -5,8 +5,8 @@ const THETA_13 = 5.371920351148152
 
 /** Coefficients of the diagonal Padé approximant of degree 13. */
 const PADE_13 = [
-  64764752532480000, 32382376266240000, 7771770303897600, 1187353796428800, 129060195264000, 10559470521600, 670442572800,
-  33522128640, 1323241920, 40840800, 960960, 16380, 182, 1,
+  64764752532480000, 32382376266240000, 7771770303897600, 1187353796428800, 129060195264000, 10559470521600,
+  670442572800, 33522128640, 1323241920, 40840800, 960960, 16380, 182, 1,
 ]
 
 /**
@@ -22,7 +22,11 @@ const PADE_13 = [
 export function matrixExponential(a: Dense, refresh?: (result: Dense, t: number) => void): Dense {
   const n = a.rows
   const squarings = Math.max(0, Math.ceil(Math.log2(norm1(a) / THETA_13)))
-  const scaled = dense(n, n, a.data.map((v) => v * 2 ** -squarings))
+  const scaled = dense(
+    n,
+    n,
+    a.data.map((v) => v * 2 ** -squarings),
+  )
   const a2 = product(scaled, scaled)
   const a4 = product(a2, a2)
   const a6 = product(a2, a4)
@@ -35,9 +39,21 @@ export function matrixExponential(a: Dense, refresh?: (result: Dense, t: number)
   }
   const u = product(
     scaled,
-    combine([product(a6, combine([a6, b[13]], [a4, b[11]], [a2, b[9]])), 1], [a6, b[7]], [a4, b[5]], [a2, b[3]], [eye, b[1]]),
+    combine(
+      [product(a6, combine([a6, b[13]], [a4, b[11]], [a2, b[9]])), 1],
+      [a6, b[7]],
+      [a4, b[5]],
+      [a2, b[3]],
+      [eye, b[1]],
+    ),
   )
-  const v = combine([product(a6, combine([a6, b[12]], [a4, b[10]], [a2, b[8]])), 1], [a6, b[6]], [a4, b[4]], [a2, b[2]], [eye, b[0]])
+  const v = combine(
+    [product(a6, combine([a6, b[12]], [a4, b[10]], [a2, b[8]])), 1],
+    [a6, b[6]],
+    [a4, b[4]],
+    [a2, b[2]],
+    [eye, b[0]],
+  )
   let result = solveDense(combine([v, 1], [u, -1]), combine([v, 1], [u, 1]))
   refresh?.(result, 2 ** -squarings)
   for (let k = squarings - 1; k >= 0; k--) {

@@ -27,7 +27,11 @@ describe('rank factors', () => {
     fc.assert(
       fc.property(
         arb.chain(([m, n, r]) =>
-          fc.tuple(fc.constant([m, n, r] as const), fc.array(entry, { minLength: m * r, maxLength: m * r }), fc.array(entry, { minLength: n * r, maxLength: n * r })),
+          fc.tuple(
+            fc.constant([m, n, r] as const),
+            fc.array(entry, { minLength: m * r, maxLength: m * r }),
+            fc.array(entry, { minLength: n * r, maxLength: n * r }),
+          ),
         ),
         ([[m, n, r], left, right]) => {
           const a = product(dense(m, r, Float64Array.from(left)), dense(r, n, Float64Array.from(right)))
@@ -55,7 +59,11 @@ describe('sparse elimination', () => {
     const put = (r: number, c: number) => (values[builder.slot(r, c)] = [random() - 0.5, random() - 0.5])
     for (let k = 0; k < n; k++) put(k, (k * 7 + 3) % n)
     for (let k = 0; k < 3 * n; k++) put(Math.floor(random() * n), Math.floor(random() * n))
-    return { pattern: builder.build(n), re: Float64Array.from(values, (v) => v[0]), im: Float64Array.from(values, (v) => v[1]) }
+    return {
+      pattern: builder.build(n),
+      re: Float64Array.from(values, (v) => v[0]),
+      im: Float64Array.from(values, (v) => v[1]),
+    }
   }
 
   test.each([1, 5, 29, 150])('size %i: A·x = b and Aᵀ·y = c are solved to rounding', (n) => {
@@ -110,7 +118,14 @@ describe('sparse elimination', () => {
 
   test('a singular matrix names its column', () => {
     const builder = new PatternBuilder()
-    for (const [r, c] of [[0, 0], [0, 1], [1, 0], [1, 1], [2, 2]] as const) builder.slot(r, c)
+    for (const [r, c] of [
+      [0, 0],
+      [0, 1],
+      [1, 0],
+      [1, 1],
+      [2, 2],
+    ] as const)
+      builder.slot(r, c)
     const re = Float64Array.from([1, 2, 2, 4, 1])
     const run = () => choosePivots(builder.build(3), [{ re, im: new Float64Array(5) }])
     expect(run).toThrow(SingularPattern)

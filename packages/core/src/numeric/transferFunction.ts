@@ -28,7 +28,9 @@ export function evaluate(h: TransferFunction, s: Complex): Complex {
       exponent += shift
     }
   }
-  return exponent === 0 ? value : scale(scale(value, 2 ** Math.trunc(exponent / 2)), 2 ** (exponent - Math.trunc(exponent / 2)))
+  return exponent === 0
+    ? value
+    : scale(scale(value, 2 ** Math.trunc(exponent / 2)), 2 ** (exponent - Math.trunc(exponent / 2)))
 }
 
 /** 20·log10|H(jω)|, dB; −∞ at a zero on the axis. */

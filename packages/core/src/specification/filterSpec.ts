@@ -21,7 +21,10 @@ const frequency = (name: string) => positive(name, 'Hz').max(1e12, { error: `The
 const requirement = z.discriminatedUnion(
   'kind',
   [
-    z.strictObject({ kind: z.literal('overshoot'), limit: z.number().min(0, 'The overshoot limit must not be negative.') }),
+    z.strictObject({
+      kind: z.literal('overshoot'),
+      limit: z.number().min(0, 'The overshoot limit must not be negative.'),
+    }),
     z.strictObject({ kind: z.literal('rise-time'), limit: positive('rise-time limit', 's') }),
     z.strictObject({ kind: z.literal('settling-time'), limit: positive('settling-time limit', 's') }),
     z.strictObject({ kind: z.literal('step-delay'), limit: positive('delay limit', 's') }),
@@ -106,9 +109,10 @@ function issueOf(issue: z.core.$ZodIssue): SpecIssue {
       fix: `Remove it, or correct its spelling.`,
     }
   }
-  const problem = /^[A-Z]/.test(issue.message) && !issue.message.startsWith('Invalid') && !issue.message.startsWith('Too')
-    ? issue.message
-    : `The value of "${path.join('.') || 'the specification'}" does not fit: ${issue.message}.`
+  const problem =
+    /^[A-Z]/.test(issue.message) && !issue.message.startsWith('Invalid') && !issue.message.startsWith('Too')
+      ? issue.message
+      : `The value of "${path.join('.') || 'the specification'}" does not fit: ${issue.message}.`
   return { path: path.join('.'), problem, fix: FIXES[path[0] ?? ''] ?? 'Correct this field.' }
 }
 
@@ -120,7 +124,8 @@ const FIXES: Readonly<Record<string, string>> = {
   stopband: 'Give "stopband": { "edges": [Hz], "attenuation": dB } with values above 0.',
   gain: 'Give the gain in dB, 0 for none.',
   realization: 'Give "realization": { "family": … }.',
-  requirements: 'A requirement is { "kind": "overshoot" | "rise-time" | "settling-time" | "step-delay", "limit": number }.',
+  requirements:
+    'A requirement is { "kind": "overshoot" | "rise-time" | "settling-time" | "step-delay", "limit": number }.',
 }
 
 function crossChecks(spec: FilterSpec): SpecIssue[] {

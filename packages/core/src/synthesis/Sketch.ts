@@ -29,7 +29,14 @@ export class Sketch {
   }
 
   /** A part whose computed value is taken to an allowed one; `chosen` overrides which. */
-  valued(id: string, kind: string, field: string, computed: number, place: [number, number, Rotation?], chosen?: number): string {
+  valued(
+    id: string,
+    kind: string,
+    field: string,
+    computed: number,
+    place: [number, number, Rotation?],
+    chosen?: number,
+  ): string {
     const value = chosen ?? this.values.nearest(computed)
     const [x, y, rotation = 0] = place
     const part: Part = { id, kind, values: { [field]: value }, at: { x, y, rotation } }

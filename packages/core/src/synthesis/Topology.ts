@@ -6,7 +6,14 @@ import type { ValuePolicy } from './values.js'
 
 /** A field of a realization as a form shows it. */
 export type RealizationField =
-  | { readonly id: string; readonly name: string; readonly kind: 'quantity'; readonly unit: string; readonly default: number; readonly optional?: boolean }
+  | {
+      readonly id: string
+      readonly name: string
+      readonly kind: 'quantity'
+      readonly unit: string
+      readonly default: number
+      readonly optional?: boolean
+    }
   | {
       readonly id: string
       readonly name: string

@@ -16,7 +16,10 @@ export function realize(spec: FilterSpec, choice: ValueChoice = 'exact', ideal: 
   if (!given) {
     throw new VoskelError(
       'SPEC_INVALID',
-      { problem: 'The specification names no realization.', fix: `Add "realization": { "family": … }; families: ${topologies.map((t) => t.id).join(', ')}.` },
+      {
+        problem: 'The specification names no realization.',
+        fix: `Add "realization": { "family": … }; families: ${topologies.map((t) => t.id).join(', ')}.`,
+      },
       { path: 'realization' },
     )
   }

@@ -86,7 +86,8 @@ describe('the realised response equals the ideal one, whatever is asked', () => 
           // Values are exact to rounding; what is left is the elimination's own rounding.
           expect(deviation(spec)).toBeLessThan(1e-9)
           for (const part of realize(parseSpec(spec)).circuit.parts) {
-            if (part.kind === 'capacitor' || part.kind === 'inductor') expect(Object.values(part.values)[0]).toBeGreaterThan(0)
+            if (part.kind === 'capacitor' || part.kind === 'inductor')
+              expect(Object.values(part.values)[0]).toBeGreaterThan(0)
           }
         },
       ),
@@ -106,9 +107,18 @@ describe('the realised response equals the ideal one, whatever is asked', () => 
         ({ approximation, ripple }, order, edge, gain, source, load) => {
           const capacitor = 1e-5 / edge
           const realization = { family: 'sallen-key', capacitor, source, load }
-          const spec = { response: 'lowpass', approximation, order, passband: { edges: [edge], ripple }, gain, realization }
+          const spec = {
+            response: 'lowpass',
+            approximation,
+            order,
+            passband: { edges: [edge], ripple },
+            gain,
+            realization,
+          }
           // A follower of gain 1 − 1e-8 changes 1/Q by 2Q·1e-8, and the height of the resonance by twice Q²·1e-8.
-          const highestQ = Math.max(...approximate(parseSpec(spec)).transfer.poles.map((p) => Math.hypot(p.re, p.im) / (-2 * p.re)))
+          const highestQ = Math.max(
+            ...approximate(parseSpec(spec)).transfer.poles.map((p) => Math.hypot(p.re, p.im) / (-2 * p.re)),
+          )
           expect(deviation(spec)).toBeLessThan(1e-7 + 4e-8 * highestQ ** 2)
         },
       ),
@@ -119,16 +129,47 @@ describe('the realised response equals the ideal one, whatever is asked', () => 
 
 describe('refusals say what would be possible', () => {
   const spec = (realization: object, more: object = {}) =>
-    parseSpec({ response: 'lowpass', approximation: 'chebyshev', order: 4, passband: { edges: [1000], ripple: 0.5 }, realization: { family: '', ...realization }, ...more })
+    parseSpec({
+      response: 'lowpass',
+      approximation: 'chebyshev',
+      order: 4,
+      passband: { edges: [1000], ripple: 0.5 },
+      realization: { family: '', ...realization },
+      ...more,
+    })
   test.each([
-    [{ family: 'lc-ladder', source: 50, load: 50 }, {}, 'realization.load', /between equal resistors/, /at least 1\.98\d+ or at most 0\.50\d+, or take order 3 or 5/],
-    [{ family: 'lc-ladder', source: 50, load: 150, first: 'shunt' }, {}, 'realization.first', /needs a load resistance below/, /Begin with a series part/],
+    [
+      { family: 'lc-ladder', source: 50, load: 50 },
+      {},
+      'realization.load',
+      /between equal resistors/,
+      /at least 1\.98\d+ or at most 0\.50\d+, or take order 3 or 5/,
+    ],
+    [
+      { family: 'lc-ladder', source: 50, load: 150, first: 'shunt' },
+      {},
+      'realization.first',
+      /needs a load resistance below/,
+      /Begin with a series part/,
+    ],
     [{ family: 'lc-ladder', source: 50, load: 150 }, { gain: 6 }, 'gain', /no gain of its own/, /0 dB/],
     [{ family: 'lc-ladder', source: 0, load: 150 }, {}, 'realization.source', /not offered yet/, /above 0/],
     [{ family: 'lc-ladder', source: 50 }, {}, 'realization.load', /resistance/, /Its fields are/],
-    [{ family: 'lc-ladder', source: 50, load: 99, colour: 1 }, {}, 'realization.colour', /not a field/, /source, load, first/],
+    [
+      { family: 'lc-ladder', source: 50, load: 99, colour: 1 },
+      {},
+      'realization.colour',
+      /not a field/,
+      /source, load, first/,
+    ],
     [{ family: 'sallen-key', capacitor: 1e-8 }, { gain: 6 }, 'gain', /cannot amplify/, /lower by at least 5\.5/],
-    [{ family: 'sallen-key', capacitor: 1e-6, source: 1e5 }, {}, 'realization.capacitor', /more than the/, /capacitor below/],
+    [
+      { family: 'sallen-key', capacitor: 1e-6, source: 1e5 },
+      {},
+      'realization.capacitor',
+      /more than the/,
+      /capacitor below/,
+    ],
     [{ family: 'gyrator' }, {}, 'realization.family', /not offered/, /lc-ladder, sallen-key/],
   ])('%j', (realization, more, path, why, remedy) => {
     let error: unknown
@@ -137,7 +178,11 @@ describe('refusals say what would be possible', () => {
     } catch (e) {
       error = e
     }
-    expect(error).toMatchObject({ place: { path }, message: expect.stringMatching(why), remedy: expect.stringMatching(remedy) })
+    expect(error).toMatchObject({
+      place: { path },
+      message: expect.stringMatching(why),
+      remedy: expect.stringMatching(remedy),
+    })
   })
 })
 
@@ -146,7 +191,16 @@ describe('drawings', () => {
     ['lc-ladder', { source: 75, load: 75 }, 7],
     ['sallen-key', { capacitor: 1e-8, source: 50, load: 1000 }, 5],
   ])('%s: every wire runs along the grid between two places', (family, rest, order) => {
-    const { circuit } = realize(parseSpec({ response: 'lowpass', approximation: 'butterworth', order, passband: { edges: [1e4] }, gain: family === 'sallen-key' ? -6 : 0, realization: { family, ...rest } }))
+    const { circuit } = realize(
+      parseSpec({
+        response: 'lowpass',
+        approximation: 'butterworth',
+        order,
+        passband: { edges: [1e4] },
+        gain: family === 'sallen-key' ? -6 : 0,
+        realization: { family, ...rest },
+      }),
+    )
     expect(isDrawn(circuit)).toBe(true)
     for (const wire of circuit.wires) {
       const points = [endPoint(circuit, wire.ends[0])!, ...(wire.bends ?? []), endPoint(circuit, wire.ends[1])!]
@@ -161,14 +215,21 @@ describe('drawings', () => {
 
 describe('preferred values', () => {
   test('every part except the terminations has one, and remembers what was computed', () => {
-    const spec = parseSpec({ response: 'lowpass', approximation: 'chebyshev', order: 6, passband: { edges: [1e4], ripple: 1 }, realization: { family: 'sallen-key', capacitor: 4.7e-9 } })
+    const spec = parseSpec({
+      response: 'lowpass',
+      approximation: 'chebyshev',
+      order: 6,
+      passband: { edges: [1e4], ripple: 1 },
+      realization: { family: 'sallen-key', capacitor: 4.7e-9 },
+    })
     const { circuit } = realize(spec, 'E24')
     const r = circuit.parts.filter((p) => p.kind === 'resistor')
     expect(r.length).toBe(7)
     for (const part of r) {
-      expect([1, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2, 2.2, 2.4, 2.7, 3, 3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2, 9.1]).toContain(
-        Number(part.values.resistance.toExponential().split('e')[0]),
-      )
+      expect([
+        1, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2, 2.2, 2.4, 2.7, 3, 3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2,
+        9.1,
+      ]).toContain(Number(part.values.resistance.toExponential().split('e')[0]))
       // The widest gap of E24, 1.3 to 1.5, puts its middle 7.4 % away.
       expect(Math.abs(part.values.resistance / part.exact!.resistance - 1)).toBeLessThan(0.075)
     }
@@ -179,6 +240,10 @@ describe('preferred values', () => {
   function deviationRounded(spec: ReturnType<typeof parseSpec>): number {
     const ideal = approximate(spec)
     const sweep = new AcAnalysis(formulate(realize(spec, 'E96').circuit)).sweep(logarithmicGrid(1000, 5000, 20))
-    return Math.max(...sweep.frequency.map((f, k) => Math.abs(Math.hypot(sweep.re[k], sweep.im[k]) - 10 ** (magnitudeDb(ideal.transfer, 2 * Math.PI * f) / 20))))
+    return Math.max(
+      ...sweep.frequency.map((f, k) =>
+        Math.abs(Math.hypot(sweep.re[k], sweep.im[k]) - 10 ** (magnitudeDb(ideal.transfer, 2 * Math.PI * f) / 20)),
+      ),
+    )
   }
 })

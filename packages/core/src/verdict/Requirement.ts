@@ -48,7 +48,12 @@ export interface Requirement {
 const ROUNDING = 1e-6
 
 /** Completes a verdict from what was asked and achieved. */
-export function verdict(asked: Pick<Verdict, 'id' | 'name' | 'unit' | 'sense' | 'limit'>, achieved: number | null, at: number | null, atUnit: 'Hz' | 's'): Verdict {
+export function verdict(
+  asked: Pick<Verdict, 'id' | 'name' | 'unit' | 'sense' | 'limit'>,
+  achieved: number | null,
+  at: number | null,
+  atUnit: 'Hz' | 's',
+): Verdict {
   const margin = achieved === null ? null : asked.sense === 'at most' ? asked.limit - achieved : achieved - asked.limit
   const met = margin !== null && margin >= -ROUNDING * Math.max(Math.abs(asked.limit), ROUNDING)
   return { ...asked, achieved, margin, at, atUnit: at === null ? null : atUnit, met }

@@ -10,7 +10,13 @@ export const passband: Requirement = {
     const points = [...extrema.filter((e) => e.omega < edge), { omega: edge, db: magnitudeDb(transfer, edge) }]
     const highest = Math.max(...points.map((p) => p.db))
     const lowest = points.reduce((a, b) => (b.db < a.db ? b : a))
-    const asked = { id: 'passband', name: 'Passband ripple', unit: 'dB', sense: 'at most', limit: ideal.rippleDb } as const
+    const asked = {
+      id: 'passband',
+      name: 'Passband ripple',
+      unit: 'dB',
+      sense: 'at most',
+      limit: ideal.rippleDb,
+    } as const
     return verdict(asked, highest - lowest.db, lowest.omega / (2 * Math.PI), 'Hz')
   },
 }

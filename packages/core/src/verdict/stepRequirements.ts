@@ -21,7 +21,31 @@ function stepRequirement(
   }
 }
 
-export const overshoot = stepRequirement('overshoot', 'Overshoot', '%', (s) => s.overshootPercent, (s) => s.peakTime)
-export const riseTime = stepRequirement('rise-time', 'Rise time', 's', (s) => s.riseTime, (s) => s.riseTime)
-export const settlingTime = stepRequirement('settling-time', 'Settling to 1 %', 's', (s) => s.settlingTime, (s) => s.settlingTime)
-export const stepDelay = stepRequirement('step-delay', 'Delay to 50 %', 's', (s) => s.delay, (s) => s.delay)
+export const overshoot = stepRequirement(
+  'overshoot',
+  'Overshoot',
+  '%',
+  (s) => s.overshootPercent,
+  (s) => s.peakTime,
+)
+export const riseTime = stepRequirement(
+  'rise-time',
+  'Rise time',
+  's',
+  (s) => s.riseTime,
+  (s) => s.riseTime,
+)
+export const settlingTime = stepRequirement(
+  'settling-time',
+  'Settling to 1 %',
+  's',
+  (s) => s.settlingTime,
+  (s) => s.settlingTime,
+)
+export const stepDelay = stepRequirement(
+  'step-delay',
+  'Delay to 50 %',
+  's',
+  (s) => s.delay,
+  (s) => s.delay,
+)

@@ -12,7 +12,13 @@ export const stopband: Requirement = {
     const top = Math.max(magnitudeDb(transfer, passEdge), ...extrema.filter((e) => e.omega < passEdge).map((e) => e.db))
     const points = [{ omega: edge, db: magnitudeDb(transfer, edge) }, ...extrema.filter((e) => e.omega > edge)]
     const worst = points.reduce((a, b) => (b.db > a.db ? b : a))
-    const asked = { id: 'stopband', name: 'Stop-band attenuation', unit: 'dB', sense: 'at least', limit: spec.stopband.attenuation } as const
+    const asked = {
+      id: 'stopband',
+      name: 'Stop-band attenuation',
+      unit: 'dB',
+      sense: 'at least',
+      limit: spec.stopband.attenuation,
+    } as const
     const at = Number.isFinite(worst.omega) ? worst.omega / (2 * Math.PI) : null
     return verdict(asked, top - worst.db, at, 'Hz')
   },

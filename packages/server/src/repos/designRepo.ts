@@ -61,7 +61,11 @@ export function designRepo(db: Database, now: () => number, newId: () => string)
   }
 
   async function setDeleted(id: string, deleted: boolean): Promise<boolean> {
-    const rows = await db.update(designs).set({ deletedAt: deleted ? now() : null }).where(eq(designs.id, id)).returning({ id: designs.id })
+    const rows = await db
+      .update(designs)
+      .set({ deletedAt: deleted ? now() : null })
+      .where(eq(designs.id, id))
+      .returning({ id: designs.id })
     return rows.length > 0
   }
 

@@ -26,7 +26,13 @@ export function projectRepo(db: Database, now: () => number, newId: () => string
   async function list(): Promise<ProjectSummary[]> {
     const rows = await db.select().from(projects).where(isNull(projects.deletedAt)).orderBy(asc(projects.createdAt))
     const members = await db
-      .select({ id: designs.id, projectId: designs.projectId, name: designs.name, revision: designs.revision, updatedAt: designs.updatedAt })
+      .select({
+        id: designs.id,
+        projectId: designs.projectId,
+        name: designs.name,
+        revision: designs.revision,
+        updatedAt: designs.updatedAt,
+      })
       .from(designs)
       .where(isNull(designs.deletedAt))
       .orderBy(asc(designs.createdAt), asc(designs.name))
@@ -35,7 +41,9 @@ export function projectRepo(db: Database, now: () => number, newId: () => string
       name: p.name,
       description: p.description,
       updatedAt: p.updatedAt,
-      designs: members.filter((d) => d.projectId === p.id).map(({ id, name, revision, updatedAt }) => ({ id, name, revision, updatedAt })),
+      designs: members
+        .filter((d) => d.projectId === p.id)
+        .map(({ id, name, revision, updatedAt }) => ({ id, name, revision, updatedAt })),
     }))
   }
 
@@ -44,19 +52,34 @@ export function projectRepo(db: Database, now: () => number, newId: () => string
   }
 
   async function insert(values: { id?: string; name: string; description: string }) {
-    const row = { id: values.id ?? newId(), name: values.name, description: values.description, createdAt: now(), updatedAt: now(), deletedAt: null }
+    const row = {
+      id: values.id ?? newId(),
+      name: values.name,
+      description: values.description,
+      createdAt: now(),
+      updatedAt: now(),
+      deletedAt: null,
+    }
     await db.insert(projects).values(row)
     return row
   }
 
   /** True where there was such a project. */
   async function update(id: string, values: { name?: string; description?: string }): Promise<boolean> {
-    const rows = await db.update(projects).set({ ...values, updatedAt: now() }).where(alive(id)).returning({ id: projects.id })
+    const rows = await db
+      .update(projects)
+      .set({ ...values, updatedAt: now() })
+      .where(alive(id))
+      .returning({ id: projects.id })
     return rows.length > 0
   }
 
   async function setDeleted(id: string, deleted: boolean): Promise<boolean> {
-    const rows = await db.update(projects).set({ deletedAt: deleted ? now() : null }).where(eq(projects.id, id)).returning({ id: projects.id })
+    const rows = await db
+      .update(projects)
+      .set({ deletedAt: deleted ? now() : null })
+      .where(eq(projects.id, id))
+      .returning({ id: projects.id })
     return rows.length > 0
   }
 
@@ -65,9 +88,18 @@ export function projectRepo(db: Database, now: () => number, newId: () => string
     const original = await maybeRead(id)
     if (!original) return null
     return db.transaction(async (tx) => {
-      const copy = { ...original, id: newId(), name: `${original.name} (copy)`.slice(0, 200), createdAt: now(), updatedAt: now() }
+      const copy = {
+        ...original,
+        id: newId(),
+        name: `${original.name} (copy)`.slice(0, 200),
+        createdAt: now(),
+        updatedAt: now(),
+      }
       await tx.insert(projects).values(copy)
-      const members = await tx.select().from(designs).where(and(eq(designs.projectId, id), isNull(designs.deletedAt)))
+      const members = await tx
+        .select()
+        .from(designs)
+        .where(and(eq(designs.projectId, id), isNull(designs.deletedAt)))
       for (const member of members) {
         await tx.insert(designs).values({ ...member, id: newId(), projectId: copy.id, revision: 1, updatedAt: now() })
       }

@@ -23,12 +23,19 @@ export function designRoutes(designs: DesignRepo): Router {
     if (!saved) {
       const current = await designs.maybeRead(req.params.id)
       if (!current) throw notFound('design')
-      throw new Problem(412, 'The design has been saved from elsewhere', 'Read the newer version, then save over it or keep yours as a copy.', {
-        revision: current.revision,
-        updatedAt: current.updatedAt,
-      })
+      throw new Problem(
+        412,
+        'The design has been saved from elsewhere',
+        'Read the newer version, then save over it or keep yours as a copy.',
+        {
+          revision: current.revision,
+          updatedAt: current.updatedAt,
+        },
+      )
     }
-    res.set('ETag', entityTag(saved.revision)).json({ id: saved.id, revision: saved.revision, updatedAt: saved.updatedAt })
+    res
+      .set('ETag', entityTag(saved.revision))
+      .json({ id: saved.id, revision: saved.revision, updatedAt: saved.updatedAt })
   })
 
   router.post('/:id/duplicate', async (req, res) => {
@@ -56,6 +63,7 @@ function seenRevision(ifMatch: string | undefined): number {
     throw new Problem(428, 'Which version was edited?', 'Send If-Match with the ETag that came with the design.')
   }
   const revision = /^"(\d+)"$/.exec(ifMatch)?.[1]
-  if (revision === undefined) throw new Problem(400, 'If-Match is not an entity tag of a design', 'Send the ETag as it came, for example "3".')
+  if (revision === undefined)
+    throw new Problem(400, 'If-Match is not an entity tag of a design', 'Send the ETag as it came, for example "3".')
   return Number(revision)
 }

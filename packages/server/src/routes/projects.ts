@@ -15,7 +15,9 @@ function parse<T>(schema: z.ZodType<T>, body: unknown): T {
   const parsed = schema.safeParse(body)
   if (parsed.success) return parsed.data
   const issue = parsed.error.issues[0]!
-  throw new Problem(422, 'This project cannot be kept', issue.message, { place: { path: issue.path.map(String).join('.') } })
+  throw new Problem(422, 'This project cannot be kept', issue.message, {
+    place: { path: issue.path.map(String).join('.') },
+  })
 }
 
 /** /api/projects: list, create, rename, duplicate, delete and restore; new designs are created in a project. */
@@ -57,7 +59,11 @@ export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Route
     const document = readDesign(req.body)
     if (!(await projects.maybeRead(req.params.id))) throw notFound('project')
     const stored = await designs.insert(req.params.id, document)
-    res.status(201).location(`/api/designs/${stored.id}`).set('ETag', entityTag(stored.revision)).json({ id: stored.id, revision: stored.revision })
+    res
+      .status(201)
+      .location(`/api/designs/${stored.id}`)
+      .set('ETag', entityTag(stored.revision))
+      .json({ id: stored.id, revision: stored.revision })
   })
 
   return router

@@ -34,7 +34,12 @@ export interface StoredDesign {
   document: Design
 }
 
-async function request<T>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<ApiResult<T>> {
+async function request<T>(
+  method: string,
+  path: string,
+  body?: unknown,
+  headers: Record<string, string> = {},
+): Promise<ApiResult<T>> {
   let response: Response
   try {
     response = await fetch(`/api${path}`, {
@@ -43,14 +48,20 @@ async function request<T>(method: string, path: string, body?: unknown, headers:
       ...(body !== undefined && { body: JSON.stringify(body) }),
     })
   } catch {
-    return { ok: false, failure: { status: 0, title: 'The server does not answer', detail: 'Check that it is running.' } }
+    return {
+      ok: false,
+      failure: { status: 0, title: 'The server does not answer', detail: 'Check that it is running.' },
+    }
   }
   const text = await response.text()
-  let parsed: unknown = undefined
+  let parsed: unknown
   try {
     parsed = text === '' ? undefined : JSON.parse(text)
   } catch {
-    return { ok: false, failure: { status: response.status, title: 'The server’s answer is not understood', detail: 'Reload the page.' } }
+    return {
+      ok: false,
+      failure: { status: response.status, title: 'The server’s answer is not understood', detail: 'Reload the page.' },
+    }
   }
   if (response.ok) return { ok: true, value: parsed as T }
   const { title = response.statusText, detail = '' } = (parsed ?? {}) as Partial<ApiFailure>
@@ -59,6 +70,20 @@ async function request<T>(method: string, path: string, body?: unknown, headers:
 
 const id = encodeURIComponent
 
+/** A design that was asked for before its page could ask. */
+let ahead: { design: string; answer: Promise<ApiResult<StoredDesign>> } | null = null
+
+/** Begins to fetch a design; the next `readDesign` of it takes the answer over. */
+export function prefetchDesign(design: string): void {
+  ahead = { design, answer: request<StoredDesign>('GET', `/designs/${id(design)}`) }
+}
+
+function readDesign(design: string): Promise<ApiResult<StoredDesign>> {
+  const fetched = ahead?.design === design ? ahead.answer : null
+  ahead = null
+  return fetched ?? request<StoredDesign>('GET', `/designs/${id(design)}`)
+}
+
 export const api = {
   listProjects: () => request<ProjectSummary[]>('GET', '/projects'),
   createProject: (name: string) => request<{ id: string }>('POST', '/projects', { name }),
@@ -66,10 +91,13 @@ export const api = {
   duplicateProject: (project: string) => request<{ id: string }>('POST', `/projects/${id(project)}/duplicate`),
   deleteProject: (project: string) => request<void>('DELETE', `/projects/${id(project)}`),
   restoreProject: (project: string) => request<void>('POST', `/projects/${id(project)}/restore`),
-  createDesign: (project: string, document: Design) => request<{ id: string; revision: number }>('POST', `/projects/${id(project)}/designs`, document),
-  readDesign: (design: string) => request<StoredDesign>('GET', `/designs/${id(design)}`),
+  createDesign: (project: string, document: Design) =>
+    request<{ id: string; revision: number }>('POST', `/projects/${id(project)}/designs`, document),
+  readDesign,
   saveDesign: (design: string, seen: number, document: Design) =>
-    request<{ revision: number; updatedAt: number }>('PUT', `/designs/${id(design)}`, document, { 'If-Match': `"${seen}"` }),
+    request<{ revision: number; updatedAt: number }>('PUT', `/designs/${id(design)}`, document, {
+      'If-Match': `"${seen}"`,
+    }),
   duplicateDesign: (design: string) => request<{ id: string }>('POST', `/designs/${id(design)}/duplicate`),
   deleteDesign: (design: string) => request<void>('DELETE', `/designs/${id(design)}`),
   restoreDesign: (design: string) => request<void>('POST', `/designs/${id(design)}/restore`),

@@ -46,7 +46,11 @@ defineExpose({ fit })
     @pane-click="emit('select', null)"
   >
     <template #node-part="node">
-      <PartNode :data="node.data" :selected="node.selected" @value="(part, field, value) => emit('value', part, field, value)" />
+      <PartNode
+        :data="node.data"
+        :selected="node.selected"
+        @value="(part, field, value) => emit('value', part, field, value)"
+      />
     </template>
     <template #node-junction="node"><JunctionNode :data="node.data" /></template>
     <template #node-net="node"><NetNode :data="node.data" /></template>

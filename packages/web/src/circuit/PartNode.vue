@@ -17,7 +17,9 @@ const field = computed(() => kind.value.values.find((f) => f.id === kind.value.m
 const value = computed(() => (field.value ? data.part.values[field.value.id]! : null))
 const exact = computed(() => (field.value ? (data.part.exact?.[field.value.id] ?? null) : null))
 const turn = computed(() => `rotate(${data.part.at?.rotation ?? 0}) scale(${data.part.at?.mirrored ? -1 : 1} 1)`)
-const pins = computed(() => kind.value.pins.map((pin) => ({ pin, ...pinInNode(data.part, kind.value.pinPlaces[pin]!) })))
+const pins = computed(() =>
+  kind.value.pins.map((pin) => ({ pin, ...pinInNode(data.part, kind.value.pinPlaces[pin]!) })),
+)
 
 const editing = ref(false)
 const text = ref('')
@@ -57,13 +59,25 @@ function leave() {
 
 <template>
   <div class="part" :class="{ selected }" :style="{ width: `${size.width}px`, height: `${size.height}px` }">
-    <svg class="symbol" :viewBox="`${-size.width / 2 / GRID} ${-size.height / 2 / GRID} ${size.width / GRID} ${size.height / GRID}`" aria-hidden="true">
+    <svg
+      class="symbol"
+      :viewBox="`${-size.width / 2 / GRID} ${-size.height / 2 / GRID} ${size.width / GRID} ${size.height / GRID}`"
+      aria-hidden="true"
+    >
       <g :transform="turn">
         <path v-for="d in symbol?.strokes ?? []" :key="d" :d="d" />
         <text v-for="t in symbol?.texts ?? []" :key="t.text" :x="t.x" :y="t.y" dy=".32em">{{ t.text }}</text>
       </g>
     </svg>
-    <Handle v-for="p in pins" :id="p.pin" :key="p.pin" type="source" :position="Position.Top" class="pin" :style="{ left: `${p.left}px`, top: `${p.top}px` }" />
+    <Handle
+      v-for="p in pins"
+      :id="p.pin"
+      :key="p.pin"
+      type="source"
+      :position="Position.Top"
+      class="pin"
+      :style="{ left: `${p.left}px`, top: `${p.top}px` }"
+    />
     <div v-if="data.part.kind !== 'ground'" class="label" :class="[upright ? 'beside' : 'above', data.part.kind]">
       <span class="name">{{ data.part.id }}</span>
       <template v-if="field && value !== null">

@@ -60,7 +60,14 @@ export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
     const { x, y } = px(junction.at)
     // A dot marks where three or more wires meet; where two meet the line runs on.
     const dot = (ends.get(junction.id) ?? 0) > 2
-    nodes.push({ id: junction.id, type: 'junction', position: { x: x - 4, y: y - 4 }, data: { dot }, selectable: false, focusable: false })
+    nodes.push({
+      id: junction.id,
+      type: 'junction',
+      position: { x: x - 4, y: y - 4 },
+      data: { dot },
+      selectable: false,
+      focusable: false,
+    })
   }
   for (const label of circuit.labels) {
     if (!label.at) continue

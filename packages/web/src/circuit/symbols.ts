@@ -15,7 +15,10 @@ export const symbols: Readonly<Record<string, PartSymbol>> = {
   resistor: { strokes: ['M-2 0H-1.25M1.25 0H2', 'M-1.25 -.45H1.25V.45H-1.25Z'], half: [2, 0.7] },
   capacitor: { strokes: ['M-2 0H-.22M.22 0H2', 'M-.22 -.85V.85M.22 -.85V.85'], half: [2, 1] },
   inductor: {
-    strokes: ['M-2 0H-1.5M1.5 0H2', 'M-1.5 0a.375 .42 0 0 1 .75 0a.375 .42 0 0 1 .75 0a.375 .42 0 0 1 .75 0a.375 .42 0 0 1 .75 0'],
+    strokes: [
+      'M-2 0H-1.5M1.5 0H2',
+      'M-1.5 0a.375 .42 0 0 1 .75 0a.375 .42 0 0 1 .75 0a.375 .42 0 0 1 .75 0a.375 .42 0 0 1 .75 0',
+    ],
     half: [2, 0.7],
   },
   'voltage-source': { strokes: ['M-2 0H2', ROUND(1)], texts: [{ x: -1.45, y: -0.55, text: '+' }], half: [2, 1.1] },

@@ -13,7 +13,14 @@ const {
   label,
   optional = false,
   problem = '',
-} = defineProps<{ modelValue: number | null; unit: string; label: string; optional?: boolean; problem?: string; placeholder?: string }>()
+} = defineProps<{
+  modelValue: number | null
+  unit: string
+  label: string
+  optional?: boolean
+  problem?: string
+  placeholder?: string
+}>()
 const emit = defineEmits<{ 'update:modelValue': [value: number | null]; done: [] }>()
 
 const id = useId()
@@ -74,7 +81,9 @@ function typed(value: string) {
       @update:model-value="typed"
       @change="emit('done')"
     />
-    <p :id="`${id}-note`" class="note" :class="{ bad: message }" :role="message ? 'alert' : undefined">{{ message || echo }}</p>
+    <p :id="`${id}-note`" class="note" :class="{ bad: message }" :role="message ? 'alert' : undefined">
+      {{ message || echo }}
+    </p>
   </div>
 </template>
 

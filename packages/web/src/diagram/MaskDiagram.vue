@@ -21,7 +21,9 @@ const edge = computed(() => spec.value?.passband.edges[0] ?? 1)
 const gain = computed(() => spec.value?.gain ?? 0)
 const ripple = computed(() => spec.value?.passband.ripple ?? ideal.value?.ideal.rippleDb ?? 3.0103)
 const stop = computed(() => spec.value?.stopband ?? null)
-const stopEdge = computed(() => stop.value?.edges?.[0] ?? (stop.value ? (ideal.value?.ideal.stopbandEdge ?? null) : null))
+const stopEdge = computed(
+  () => stop.value?.edges?.[0] ?? (stop.value ? (ideal.value?.ideal.stopbandEdge ?? null) : null),
+)
 
 const range = computed(() => results.result?.range ?? { from: edge.value / 30, to: edge.value * 30 })
 const bounds = computed(() => {
@@ -37,12 +39,19 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
   const p = palette.value
   const { from, to } = range.value
   const { min, max } = bounds.value
-  const box = { type: 'box' as const, backgroundColor: p.mask, borderColor: p.maskEdge, borderWidth: 1, drawTime: 'beforeDatasetsDraw' as const }
+  const box = {
+    type: 'box' as const,
+    backgroundColor: p.mask,
+    borderColor: p.maskEdge,
+    borderWidth: 1,
+    drawTime: 'beforeDatasetsDraw' as const,
+  }
   const boxes: Record<string, AnnotationOptions> = {
     above: { ...box, xMin: from, xMax: edge.value, yMin: gain.value, yMax: max },
     below: { ...box, xMin: from, xMax: edge.value, yMin: min, yMax: gain.value - ripple.value },
   }
-  if (stop.value && stopEdge.value) boxes.stop = { ...box, xMin: stopEdge.value, xMax: to, yMin: gain.value - stop.value.attenuation, yMax: max }
+  if (stop.value && stopEdge.value)
+    boxes.stop = { ...box, xMin: stopEdge.value, xMax: to, yMin: gain.value - stop.value.attenuation, yMax: max }
   return boxes
 })
 
@@ -53,7 +62,8 @@ const handles = computed<Handle[]>(() => {
     { id: 'ripple', axis: 'y', at: gain.value - ripple.value, from, to: edge.value },
   ]
   if (stop.value && stopEdge.value) {
-    if (stop.value.edges) list.push({ id: 'stop', axis: 'x', at: stopEdge.value, from: gain.value - stop.value.attenuation })
+    if (stop.value.edges)
+      list.push({ id: 'stop', axis: 'x', at: stopEdge.value, from: gain.value - stop.value.attenuation })
     list.push({ id: 'attenuation', axis: 'y', at: gain.value - stop.value.attenuation, from: stopEdge.value, to })
   }
   return list
@@ -61,15 +71,19 @@ const handles = computed<Handle[]>(() => {
 
 /** A dragged edge stops short of what cannot be: it never crosses its neighbour. */
 function drag(id: string, value: number) {
-  if (id === 'edge') form.changeEdge(rounded(Math.min(value, stop.value?.edges?.[0] !== undefined ? stop.value.edges[0] * 0.99 : value)))
+  if (id === 'edge')
+    form.changeEdge(rounded(Math.min(value, stop.value?.edges?.[0] !== undefined ? stop.value.edges[0] * 0.99 : value)))
   else if (id === 'stop') form.changeStopband({ edge: rounded(Math.max(value, edge.value * 1.01)) })
   else if (id === 'ripple') form.changeRipple(rounded(Math.min(20, Math.max(0.01, gain.value - value)), 2))
   else form.changeStopband({ attenuation: rounded(Math.min(300, Math.max(ripple.value + 1, gain.value - value))) })
 }
 
 const summary = computed(() => {
-  const parts = [`Ideal response over the mask: passband to ${formatQuantity(edge.value, 'Hz')} within ${formatQuantity(ripple.value, 'dB')}`]
-  if (stop.value && stopEdge.value) parts.push(`at least ${formatQuantity(stop.value.attenuation, 'dB')} from ${formatQuantity(stopEdge.value, 'Hz')}`)
+  const parts = [
+    `Ideal response over the mask: passband to ${formatQuantity(edge.value, 'Hz')} within ${formatQuantity(ripple.value, 'dB')}`,
+  ]
+  if (stop.value && stopEdge.value)
+    parts.push(`at least ${formatQuantity(stop.value.attenuation, 'dB')} from ${formatQuantity(stopEdge.value, 'Hz')}`)
   return parts.join(', ')
 })
 </script>

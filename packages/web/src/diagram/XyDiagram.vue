@@ -41,7 +41,15 @@ export interface Handle {
  * A diagram of curves with annotations, a cursor that follows pointer or arrow keys, and edges that can be dragged.
  * Ctrl+wheel or pinch zooms along x, Shift+drag pans, a double click shows everything again.
  */
-const { series, x, y, annotations, handles = [], cursor = null, description } = defineProps<{
+const {
+  series,
+  x,
+  y,
+  annotations,
+  handles = [],
+  cursor = null,
+  description,
+} = defineProps<{
   series: readonly Series[]
   x: DiagramAxis
   y: DiagramAxis
@@ -59,7 +67,8 @@ let chart: Chart<'line', { x: number; y: number }[]> | null = null
 const dragging = shallowRef<Handle | null>(null)
 /** The stretch of x that was zoomed to; null shows everything. */
 const zoomed = shallowRef<{ min: number; max: number } | null>(null)
-const keepZoom = ({ chart: { scales } }: { chart: Chart }) => (zoomed.value = { min: scales.x!.min, max: scales.x!.max })
+const keepZoom = ({ chart: { scales } }: { chart: Chart }) =>
+  (zoomed.value = { min: scales.x!.min, max: scales.x!.max })
 
 const GRASP_PX = 7
 const KEY_STEP = 0.01
@@ -112,7 +121,12 @@ const options = computed<ChartOptions<'line'>>(() => {
       endLabels: { halo: p.paper },
       annotation: { clip: true, annotations: { ...annotations, ...cursorLine.value } },
       zoom: {
-        zoom: { wheel: { enabled: true, modifierKey: 'ctrl' }, pinch: { enabled: true }, mode: 'x', onZoomComplete: keepZoom },
+        zoom: {
+          wheel: { enabled: true, modifierKey: 'ctrl' },
+          pinch: { enabled: true },
+          mode: 'x',
+          onZoomComplete: keepZoom,
+        },
         pan: { enabled: true, modifierKey: 'shift', mode: 'x', onPanComplete: keepZoom },
       },
     } as ChartOptions<'line'>['plugins'],
@@ -121,7 +135,15 @@ const options = computed<ChartOptions<'line'>>(() => {
 
 const cursorLine = computed(() => {
   const marks: Record<string, AnnotationOptions> = {}
-  if (cursor !== null) marks.cursor = { type: 'line', xMin: cursor, xMax: cursor, borderColor: palette.value.ink, borderWidth: 1, borderDash: [2, 3] }
+  if (cursor !== null)
+    marks.cursor = {
+      type: 'line',
+      xMin: cursor,
+      xMax: cursor,
+      borderColor: palette.value.ink,
+      borderWidth: 1,
+      borderDash: [2, 3],
+    }
   return marks
 })
 

@@ -93,7 +93,15 @@ const IDEAL_TIME_POINTS = 600
 /** Everything that the stages show of a design. A pure function of the request; throws nothing that a user can cause. */
 export function compute(request: ComputeRequest): ComputeResult {
   const began = performance.now()
-  const result: ComputeResult = { ideal: null, idealFailure: null, circuit: null, circuitFailure: null, range: null, window: null, took: 0 }
+  const result: ComputeResult = {
+    ideal: null,
+    idealFailure: null,
+    circuit: null,
+    circuitFailure: null,
+    range: null,
+    window: null,
+    took: 0,
+  }
   const { specification: spec } = request
   try {
     if (spec) {
@@ -123,7 +131,12 @@ export function compute(request: ComputeRequest): ComputeResult {
   return result
 }
 
-function computeCircuit(request: ComputeRequest, spec: FilterSpec | null, ideal: Ideal | null, result: ComputeResult): CircuitResult | null {
+function computeCircuit(
+  request: ComputeRequest,
+  spec: FilterSpec | null,
+  ideal: Ideal | null,
+  result: ComputeResult,
+): CircuitResult | null {
   if (spec && !spec.realization) return null
   // The reference level follows from the specification, whether or not values were typed over since.
   const made = spec && ideal ? realize(spec, request.values, ideal) : null
@@ -144,7 +157,12 @@ function computeCircuit(request: ComputeRequest, spec: FilterSpec | null, ideal:
     circuit,
     referenceDb: made?.referenceDb ?? 0,
     transfer,
-    frequency: { frequency: sweep.frequency, db: magnitudesDb(sweep), phase: phasesDeg(sweep, transfer), delay: sweep.delay },
+    frequency: {
+      frequency: sweep.frequency,
+      db: magnitudesDb(sweep),
+      phase: phasesDeg(sweep, transfer),
+      delay: sweep.delay,
+    },
     time: { time: run.time, value: run.outputs[0]! },
     ac: evidence?.ac ?? acMeasures(transfer),
     step,
@@ -152,8 +170,15 @@ function computeCircuit(request: ComputeRequest, spec: FilterSpec | null, ideal:
   }
 }
 
-function idealFrequency({ transfer, passbandEdge, stopbandEdge }: Ideal, { from, to }: { from: number; to: number }): FrequencyCurve {
-  const marks = [passbandEdge, stopbandEdge ?? 0, ...[...transfer.poles, ...transfer.zeros].map((r) => Math.abs(r.im) / (2 * Math.PI))]
+function idealFrequency(
+  { transfer, passbandEdge, stopbandEdge }: Ideal,
+  { from, to }: { from: number; to: number },
+): FrequencyCurve {
+  const marks = [
+    passbandEdge,
+    stopbandEdge ?? 0,
+    ...[...transfer.poles, ...transfer.zeros].map((r) => Math.abs(r.im) / (2 * Math.PI)),
+  ]
   const grid = Float64Array.from({ length: IDEAL_POINTS }, (_, k) => from * (to / from) ** (k / (IDEAL_POINTS - 1)))
   const frequency = Float64Array.from([...grid, ...marks.filter((f) => f > from && f < to)]).sort()
   return {
@@ -172,7 +197,10 @@ function idealTime(transfer: TransferFunction, window: number): TimeCurve {
 }
 
 /** The circuit's own value at one frequency, for a read-out: dB and degrees. */
-export function readOut(transfer: TransferFunction, frequency: number): { db: number; phase: number; delay: number; gain: number } {
+export function readOut(
+  transfer: TransferFunction,
+  frequency: number,
+): { db: number; phase: number; delay: number; gain: number } {
   const omega = 2 * Math.PI * frequency
   const value = evaluate(transfer, { re: 0, im: omega })
   return {

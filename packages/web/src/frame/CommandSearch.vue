@@ -12,7 +12,9 @@ const at = ref(0)
 const input = ref<InstanceType<typeof ElInput> | null>(null)
 const found = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return commands.filter((c) => c.id !== 'search' && c.id !== 'redo-2' && words.every((w) => c.name.toLowerCase().includes(w)))
+  return commands.filter(
+    (c) => c.id !== 'search' && c.id !== 'redo-2' && words.every((w) => c.name.toLowerCase().includes(w)),
+  )
 })
 
 const activeId = computed(() => {
@@ -68,8 +70,7 @@ function key(event: KeyboardEvent | Event) {
         :class="{ at: k === at, off: c.enabled?.() === false }"
         @click="run(c)"
       >
-        <span>{{ c.name }}</span
-        ><kbd v-if="c.keys">{{ c.keys }}</kbd>
+        <span>{{ c.name }}</span><kbd v-if="c.keys">{{ c.keys }}</kbd>
       </li>
       <li v-if="!found.length" class="off">No command has this in its name.</li>
     </ul>

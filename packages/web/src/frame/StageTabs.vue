@@ -72,7 +72,9 @@ function key(event: KeyboardEvent) {
         @click="emit('go', t.id)"
       >
         {{ t.name }}
-        <svg class="state" :class="t.state.replace(/ /g, '-')" viewBox="0 0 12 12" aria-hidden="true"><path :d="SHAPES[t.state]" /></svg>
+        <svg class="state" :class="t.state.replace(/ /g, '-')" viewBox="0 0 12 12" aria-hidden="true">
+          <path :d="SHAPES[t.state]" />
+        </svg>
         <span class="visually-hidden">{{ t.state }}</span>
       </button>
     </div>

@@ -12,7 +12,9 @@ const design = useDesignStore()
 const projects = useProjectsStore()
 const view = useViewStore()
 
-const project = computed(() => projects.projects?.find((p) => p.designs.some((d) => d.id === design.id))?.name ?? 'Project')
+const project = computed(
+  () => projects.projects?.find((p) => p.designs.some((d) => d.id === design.id))?.name ?? 'Project',
+)
 const name = ref('')
 watch(
   () => design.document?.name,
@@ -22,7 +24,8 @@ watch(
 
 function rename() {
   const typed = name.value.trim().slice(0, 200)
-  if (design.document && typed && typed !== design.document.name) design.edit('name', { ...design.document, name: typed })
+  if (design.document && typed && typed !== design.document.name)
+    design.edit('name', { ...design.document, name: typed })
   else name.value = design.document?.name ?? ''
 }
 
@@ -57,17 +60,36 @@ const looks: Record<Appearance, { icon: typeof Sunny; name: string }> = {
     <template v-if="design.document">
       <span class="project">{{ project }}</span>
       <span class="soft" aria-hidden="true">›</span>
-      <input v-model="name" class="name" aria-label="Name of the design" :size="Math.max(8, Math.min(36, name.length))" @change="rename" @keydown.enter="rename" />
+      <input
+        v-model="name"
+        class="name"
+        aria-label="Name of the design"
+        :size="Math.max(8, Math.min(36, name.length))"
+        @change="rename"
+        @keydown.enter="rename"
+      />
       <span class="saved" :class="{ bad: saved.bad }" role="status" data-testid="saved">{{ saved.text }}</span>
     </template>
     <span class="space" />
     <button class="search" @click="emit('search')">
       <ElIcon><Search /></ElIcon><span>Find a command</span><kbd>Ctrl K</kbd>
     </button>
-    <button class="plain-button" :disabled="!design.canUndo" aria-label="Undo" :title="`Undo ${design.past.at(-1)?.label ?? ''}`" @click="design.undo()">
+    <button
+      class="plain-button"
+      :disabled="!design.canUndo"
+      aria-label="Undo"
+      :title="`Undo ${design.past.at(-1)?.label ?? ''}`"
+      @click="design.undo()"
+    >
       <ElIcon><RefreshLeft /></ElIcon>
     </button>
-    <button class="plain-button" :disabled="!design.canRedo" aria-label="Redo" :title="`Redo ${design.future.at(-1)?.label ?? ''}`" @click="design.redo()">
+    <button
+      class="plain-button"
+      :disabled="!design.canRedo"
+      aria-label="Redo"
+      :title="`Redo ${design.future.at(-1)?.label ?? ''}`"
+      @click="design.redo()"
+    >
       <ElIcon><RefreshRight /></ElIcon>
     </button>
     <button

@@ -30,8 +30,20 @@ export function useCommands(open: { search: () => void; sheet: () => void }) {
   return computed<Command[]>(() => [
     { id: 'search', name: 'Find a command', keys: 'Ctrl+K', run: open.search },
     { id: 'sheet', name: 'Show the keys', keys: '?', run: open.sheet },
-    { id: 'undo', name: `Undo${design.past.length ? `: ${design.past.at(-1)!.label}` : ''}`, keys: 'Ctrl+Z', enabled: () => design.canUndo, run: design.undo },
-    { id: 'redo', name: `Redo${design.future.length ? `: ${design.future.at(-1)!.label}` : ''}`, keys: 'Ctrl+Y', enabled: () => design.canRedo, run: design.redo },
+    {
+      id: 'undo',
+      name: `Undo${design.past.length ? `: ${design.past.at(-1)!.label}` : ''}`,
+      keys: 'Ctrl+Z',
+      enabled: () => design.canUndo,
+      run: design.undo,
+    },
+    {
+      id: 'redo',
+      name: `Redo${design.future.length ? `: ${design.future.at(-1)!.label}` : ''}`,
+      keys: 'Ctrl+Y',
+      enabled: () => design.canRedo,
+      run: design.redo,
+    },
     { id: 'redo-2', name: 'Redo', keys: 'Ctrl+Shift+Z', enabled: () => design.canRedo, run: design.redo },
     { id: 'save', name: 'Save now', keys: 'Ctrl+S', run: () => void design.flush() },
     ...stages.map((s) => ({ id: `stage-${s.id}`, name: `Go to ${s.name}`, keys: s.key, run: () => go(s.id) })),

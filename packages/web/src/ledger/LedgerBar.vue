@@ -36,9 +36,12 @@ function used(v: Verdict): number {
 
 const empty = computed(() => {
   if (!design.document) return ''
-  if (results.result?.idealFailure || results.result?.circuitFailure) return 'No verdicts: see Specify for what is in the way.'
+  if (results.result?.idealFailure || results.result?.circuitFailure)
+    return 'No verdicts: see Specify for what is in the way.'
   if (!design.document.specification) return 'Nothing is required of this circuit.'
-  return results.running || !results.result ? 'Computing …' : 'No verdicts: choose under Specify how the circuit is made.'
+  return results.running || !results.result
+    ? 'Computing …'
+    : 'No verdicts: choose under Specify how the circuit is made.'
 })
 </script>
 
@@ -79,12 +82,23 @@ const empty = computed(() => {
       >
         <ElIcon :class="{ turned: open }"><CaretTop /></ElIcon>
         <span class="tally">Ledger</span>
-        <span v-if="verdicts.length" class="soft">{{ missed ? `${missed} of ${verdicts.length} not met` : `all ${verdicts.length} met` }}</span>
+        <span v-if="verdicts.length" class="soft">{{
+          missed ? `${missed} of ${verdicts.length} not met` : `all ${verdicts.length} met`
+        }}</span>
       </button>
       <p v-if="!verdicts.length" class="none">{{ empty }}</p>
-      <button v-for="v in verdicts" :key="v.id" class="cell" :class="{ bad: !v.met }" :data-verdict="v.id" @click="emit('go', v)">
+      <button
+        v-for="v in verdicts"
+        :key="v.id"
+        class="cell"
+        :class="{ bad: !v.met }"
+        :data-verdict="v.id"
+        @click="emit('go', v)"
+      >
         <span class="top">
-          <ElIcon :class="v.met ? 'met' : 'missed'"><component :is="v.met ? CircleCheckFilled : CircleCloseFilled" /></ElIcon>
+          <ElIcon :class="v.met ? 'met' : 'missed'"
+            ><component :is="v.met ? CircleCheckFilled : CircleCloseFilled"
+          /></ElIcon>
           <span class="visually-hidden">{{ v.met ? 'met: ' : 'not met: ' }}</span>
           <span class="name">{{ v.name }}</span>
           <span class="margin" :class="v.met ? 'met' : 'missed'">{{ marginText(v) }}</span>
@@ -92,7 +106,9 @@ const empty = computed(() => {
         <span class="figures"
           ><b>{{ quantity(v.achieved, v.unit) }}</b> of {{ sign(v) }} {{ quantity(v.limit, v.unit) }}</span
         >
-        <span class="bar" aria-hidden="true"><span :class="v.met ? 'met' : 'missed'" :style="{ width: `${100 * used(v)}%` }" /></span>
+        <span class="bar" aria-hidden="true"
+          ><span :class="v.met ? 'met' : 'missed'" :style="{ width: `${100 * used(v)}%` }"
+        /></span>
       </button>
     </div>
   </footer>

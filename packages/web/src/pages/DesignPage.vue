@@ -29,8 +29,13 @@ const commands = useCommands({ search: () => (searching.value = true), sheet: ()
 
 const current = computed<StageId>(() => stages.find((s) => s.id === stage)?.id ?? 'specify')
 const shown = computed(() => stages.find((s) => s.id === current.value)!)
-const besideStage = computed(() => (view.beside && view.beside !== current.value ? stages.find((s) => s.id === view.beside)! : null))
+const besideStage = computed(() =>
+  view.beside && view.beside !== current.value ? stages.find((s) => s.id === view.beside)! : null,
+)
 
+// The stage's code is fetched while the design is.
+void shown.value.load()
+void besideStage.value?.load()
 watch(
   () => id,
   (next) => void design.open(next),
@@ -69,9 +74,15 @@ function follow(verdict: Verdict) {
 
 function key(event: KeyboardEvent) {
   const pressed = keyOf(event)
-  const inField = event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable], [role="combobox"]') !== null
+  const inField =
+    event.target instanceof HTMLElement &&
+    event.target.closest('input, textarea, [contenteditable], [role="combobox"]') !== null
   // In a field plain keys type, and Ctrl+Z undoes the typing.
-  if (inField && (!pressed.includes('Ctrl+') || pressed === 'Ctrl+Z' || pressed === 'Ctrl+Y' || pressed === 'Ctrl+Shift+Z')) return
+  if (
+    inField &&
+    (!pressed.includes('Ctrl+') || pressed === 'Ctrl+Z' || pressed === 'Ctrl+Y' || pressed === 'Ctrl+Shift+Z')
+  )
+    return
   if (searching.value || sheet.value) return
   const command = commands.value.find((c) => c.keys === pressed)
   if (!command) return
@@ -101,8 +112,14 @@ const split = computed(() => view.split)
         </p>
       </div>
       <div v-else-if="!design.document" class="message" role="status">Opening the design …</div>
-      <ElSplitter v-else-if="besideStage" class="split" @resize-end="(_index: number, sizes: number[]) => (view.split = (100 * sizes[0]!) / (sizes[0]! + sizes[1]!))">
-        <ElSplitterPanel :size="`${split}%`" min="300px"><component :is="shown.component" :key="shown.id" /></ElSplitterPanel>
+      <ElSplitter
+        v-else-if="besideStage"
+        class="split"
+        @resize-end="(_index: number, sizes: number[]) => (view.split = (100 * sizes[0]!) / (sizes[0]! + sizes[1]!))"
+      >
+        <ElSplitterPanel :size="`${split}%`" min="300px"
+          ><component :is="shown.component" :key="shown.id"
+        /></ElSplitterPanel>
         <ElSplitterPanel min="300px"><component :is="besideStage.component" :key="besideStage.id" /></ElSplitterPanel>
       </ElSplitter>
       <component :is="shown.component" v-else :key="shown.id" />
@@ -119,7 +136,9 @@ const split = computed(() => view.split)
       :close-on-press-escape="false"
     >
       <p>Another window or person has saved a newer version. Neither is lost: choose which one this design is to be.</p>
-      <p v-if="design.saveFailure && design.saveFailure.status !== 412" class="bad">{{ design.saveFailure.title }}. {{ design.saveFailure.detail }}</p>
+      <p v-if="design.saveFailure && design.saveFailure.status !== 412" class="bad">
+        {{ design.saveFailure.title }}. {{ design.saveFailure.detail }}
+      </p>
       <template #footer>
         <ElButton @click="design.takeTheirs()">Take the newer version</ElButton>
         <ElButton @click="design.keepMine()">Save mine over it</ElButton>

@@ -19,7 +19,13 @@ onMounted(() => {
 const asking = ref<{ title: string; project: string | null } | null>(null)
 const name = ref('')
 const problem = ref('')
-const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' })
+const day = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+})
 const looks = computed(() => ({ light: Sunny, dark: Moon, print: Printer })[view.appearance])
 
 function ask(title: string, project: string | null) {
@@ -62,7 +68,11 @@ async function create() {
       <span class="mark">voskel</span>
       <span class="soft">from a filter’s promise to a circuit, and its proof</span>
       <span class="space" />
-      <button class="plain-button" :aria-label="`Appearance: ${view.appearance}; change`" @click="view.nextAppearance()">
+      <button
+        class="plain-button"
+        :aria-label="`Appearance: ${view.appearance}; change`"
+        @click="view.nextAppearance()"
+      >
         <ElIcon><component :is="looks" /></ElIcon>
       </button>
       <ElButton type="primary" :icon="Plus" @click="ask('New project', null)">New project</ElButton>
@@ -77,7 +87,9 @@ async function create() {
         <button class="plain-button strong" @click="projects.deleted?.restore()">Undo</button>
       </div>
       <p v-if="!projects.projects && !projects.failure" class="empty" role="status">Fetching the projects …</p>
-      <p v-else-if="projects.projects?.length === 0" class="empty">There is no project yet. A project holds the designs of one job; begin with <b>New project</b>.</p>
+      <p v-else-if="projects.projects?.length === 0" class="empty">
+        There is no project yet. A project holds the designs of one job; begin with <b>New project</b>.
+      </p>
       <section v-for="p in projects.projects ?? []" :key="p.id" class="project" :aria-label="p.name">
         <div class="head">
           <div class="about">
@@ -85,10 +97,20 @@ async function create() {
             <p class="soft">{{ p.description }}</p>
           </div>
           <ElButton :icon="Plus" @click="ask('New design', p.id)">New design</ElButton>
-          <button class="plain-button" :aria-label="`Duplicate project ${p.name}`" title="Duplicate project" @click="projects.duplicateProject(p.id)">
+          <button
+            class="plain-button"
+            :aria-label="`Duplicate project ${p.name}`"
+            title="Duplicate project"
+            @click="projects.duplicateProject(p.id)"
+          >
             <ElIcon><CopyDocument /></ElIcon>
           </button>
-          <button class="plain-button" :aria-label="`Delete project ${p.name}`" title="Delete project" @click="projects.deleteProject(p.id, p.name)">
+          <button
+            class="plain-button"
+            :aria-label="`Delete project ${p.name}`"
+            title="Delete project"
+            @click="projects.deleteProject(p.id, p.name)"
+          >
             <ElIcon><Delete /></ElIcon>
           </button>
         </div>
@@ -96,10 +118,20 @@ async function create() {
           <li v-for="d in p.designs" :key="d.id">
             <RouterLink :to="{ name: 'design', params: { id: d.id, stage: 'specify' } }">{{ d.name }}</RouterLink>
             <span class="soft when">changed {{ day.format(d.updatedAt) }}</span>
-            <button class="plain-button" :aria-label="`Duplicate ${d.name}`" title="Duplicate" @click="projects.duplicateDesign(d.id)">
+            <button
+              class="plain-button"
+              :aria-label="`Duplicate ${d.name}`"
+              title="Duplicate"
+              @click="projects.duplicateDesign(d.id)"
+            >
               <ElIcon><CopyDocument /></ElIcon>
             </button>
-            <button class="plain-button" :aria-label="`Delete ${d.name}`" title="Delete" @click="projects.deleteDesign(d.id, d.name)">
+            <button
+              class="plain-button"
+              :aria-label="`Delete ${d.name}`"
+              title="Delete"
+              @click="projects.deleteDesign(d.id, d.name)"
+            >
               <ElIcon><Delete /></ElIcon>
             </button>
           </li>

@@ -14,23 +14,37 @@ const drawing = ref<InstanceType<typeof CircuitDrawing> | null>(null)
 const selectedId = ref<string | null>(null)
 
 const circuit = computed(() => design.document?.circuit ?? null)
-const family = computed(() => topologies.find((t) => t.id === design.document?.specification?.realization?.family)?.name ?? 'drawn')
-const values = computed(() => (design.document?.values === 'exact' ? 'values as computed' : `values from ${design.document?.values}`))
+const family = computed(
+  () => topologies.find((t) => t.id === design.document?.specification?.realization?.family)?.name ?? 'drawn',
+)
+const values = computed(() =>
+  design.document?.values === 'exact' ? 'values as computed' : `values from ${design.document?.values}`,
+)
 const selected = computed(() => circuit.value?.parts.find((p) => p.id === selectedId.value) ?? null)
 
 /** Values that differ from what was computed, with the computed one. */
 const changed = computed(
   () =>
     circuit.value?.parts.flatMap((part) =>
-      Object.entries(part.exact ?? {}).map(([field, exact]) => ({ part: part.id, field, exact, value: part.values[field]! })),
+      Object.entries(part.exact ?? {}).map(([field, exact]) => ({
+        part: part.id,
+        field,
+        exact,
+        value: part.values[field]!,
+      })),
     ) ?? [],
 )
 
 function setValue(part: string, field: string, value: number) {
   const document = design.document
   if (!document?.circuit) return
-  const unit = partKind(document.circuit.parts.find((p) => p.id === part)!.kind).values.find((f) => f.id === field)!.unit
-  design.edit(`${part} to ${formatQuantity(value, unit)}`, { ...document, circuit: withValue(document.circuit, part, field, value) })
+  const unit = partKind(document.circuit.parts.find((p) => p.id === part)!.kind).values.find(
+    (f) => f.id === field,
+  )!.unit
+  design.edit(`${part} to ${formatQuantity(value, unit)}`, {
+    ...document,
+    circuit: withValue(document.circuit, part, field, value),
+  })
 }
 
 /** Back to what synthesis gives: every typed value is let go. */
@@ -70,15 +84,32 @@ const detail = computed(() => {
       <span class="space" />
       <button class="plain-button" :disabled="!circuit" @click="drawing?.fit()">Show all</button>
       <button class="plain-button" :disabled="!circuit" @click="copyNetlist">Copy netlist</button>
-      <button v-if="design.document?.specification" class="plain-button" :disabled="changed.length === 0" @click="recompute">Compute values anew</button>
+      <button
+        v-if="design.document?.specification"
+        class="plain-button"
+        :disabled="changed.length === 0"
+        @click="recompute"
+      >
+        Compute values anew
+      </button>
     </header>
     <StageEmpty v-if="!circuit" />
-    <p v-else-if="!isDrawn(circuit)" class="undrawn">This circuit came without a drawing. It is simulated all the same.</p>
-    <CircuitDrawing v-else ref="drawing" class="sheet" :circuit="circuit" @value="setValue" @select="(id) => (selectedId = id)" />
+    <p v-else-if="!isDrawn(circuit)" class="undrawn">
+      This circuit came without a drawing. It is simulated all the same.
+    </p>
+    <CircuitDrawing
+      v-else
+      ref="drawing"
+      class="sheet"
+      :circuit="circuit"
+      @value="setValue"
+      @select="(id) => (selectedId = id)"
+    />
     <p v-if="circuit" class="read">
       <template v-if="detail">{{ detail }}</template>
       <template v-else-if="changed.length">
-        <span class="mark">*</span> {{ changed.length }} {{ changed.length === 1 ? 'value differs' : 'values differ' }} from what was computed. A change of the
+        <span class="mark">*</span> {{ changed.length }}
+        {{ changed.length === 1 ? 'value differs' : 'values differ' }} from what was computed. A change of the
         specification computes them anew; Undo brings them back.
       </template>
       <template v-else>Click a value to type another. Drag moves the sheet, the wheel zooms.</template>

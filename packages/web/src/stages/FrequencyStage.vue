@@ -32,7 +32,8 @@ const shown = computed(() => {
   return { from: 0, to: known.length ? 2 * Math.max(...known) : range.value.to }
 })
 
-const wrap = (degrees: ArrayLike<number>) => (wrapped.value ? Array.from(degrees, (d) => d - 360 * Math.round(d / 360)) : degrees)
+const wrap = (degrees: ArrayLike<number>) =>
+  wrapped.value ? Array.from(degrees, (d) => d - 360 * Math.round(d / 360)) : degrees
 
 const magnitude = computed<Series[]>(() => {
   const list: Series[] = []
@@ -40,15 +41,25 @@ const magnitude = computed<Series[]>(() => {
     const { frequency, db } = ideal.value.frequency
     list.push({ label: 'ideal', x: frequency, y: db.map((v) => v + level.value), color: 1, dash: [7, 4] })
   }
-  if (circuit.value) list.push({ label: 'circuit', x: circuit.value.frequency.frequency, y: circuit.value.frequency.db, color: 0 })
+  if (circuit.value)
+    list.push({ label: 'circuit', x: circuit.value.frequency.frequency, y: circuit.value.frequency.db, color: 0 })
   return list
 })
 
 const second = computed<Series[]>(() => {
-  const of = (c: { frequency: Float64Array; phase: Float64Array; delay: Float64Array }) => (lower.value === 'phase' ? wrap(c.phase) : c.delay)
+  const of = (c: { frequency: Float64Array; phase: Float64Array; delay: Float64Array }) =>
+    lower.value === 'phase' ? wrap(c.phase) : c.delay
   const list: Series[] = []
-  if (ideal.value) list.push({ label: 'ideal', x: ideal.value.frequency.frequency, y: of(ideal.value.frequency), color: 1, dash: [7, 4] })
-  if (circuit.value) list.push({ label: 'circuit', x: circuit.value.frequency.frequency, y: of(circuit.value.frequency), color: 0 })
+  if (ideal.value)
+    list.push({
+      label: 'ideal',
+      x: ideal.value.frequency.frequency,
+      y: of(ideal.value.frequency),
+      color: 1,
+      dash: [7, 4],
+    })
+  if (circuit.value)
+    list.push({ label: 'circuit', x: circuit.value.frequency.frequency, y: of(circuit.value.frequency), color: 0 })
   return list
 })
 
@@ -64,7 +75,14 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
   const marks: Record<string, AnnotationOptions> = {}
   if (cutoff.value !== null) {
     const peak = circuit.value?.ac.peakDb ?? (ideal.value?.ac.peakDb ?? 0) + level.value
-    marks.cutoffLine = { type: 'line', xMin: cutoff.value, xMax: cutoff.value, borderColor: palette.value.soft, borderWidth: 1, borderDash: [5, 4] }
+    marks.cutoffLine = {
+      type: 'line',
+      xMin: cutoff.value,
+      xMax: cutoff.value,
+      borderColor: palette.value.soft,
+      borderWidth: 1,
+      borderDash: [5, 4],
+    }
     marks.cutoffPoint = {
       type: 'point',
       xValue: cutoff.value,
@@ -121,8 +139,15 @@ const atCursor = computed(() => {
   return `at ${formatQuantity(cursor.value, 'Hz')}: ${formatQuantity(value.db, 'dB')} (× ${formatQuantity(value.gain)}), output ${lagText(value.phase)}, group delay ${formatQuantity(value.delay, 's')}`
 })
 
-const xAxis = computed(() => ({ title: 'Frequency, Hz', log: logarithmic.value, min: shown.value.from, max: shown.value.to }))
-const summary = computed(() => `Magnitude over frequency. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`)
+const xAxis = computed(() => ({
+  title: 'Frequency, Hz',
+  log: logarithmic.value,
+  min: shown.value.from,
+  max: shown.value.to,
+}))
+const summary = computed(
+  () => `Magnitude over frequency. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`,
+)
 </script>
 
 <template>
@@ -137,7 +162,9 @@ const summary = computed(() => `Magnitude over frequency. ${figures.value.map(([
         <ElRadioButton :value="true">log f</ElRadioButton>
         <ElRadioButton :value="false">linear f</ElRadioButton>
       </ElRadioGroup>
-      <label v-if="lower === 'phase'" class="switch"><ElSwitch v-model="wrapped" size="small" aria-label="Wrap the phase at ±180°" /> wrap at ±180°</label>
+      <label v-if="lower === 'phase'" class="switch"
+        ><ElSwitch v-model="wrapped" size="small" aria-label="Wrap the phase at ±180°" /> wrap at ±180°</label
+      >
     </header>
     <StageEmpty v-if="!circuit && !ideal" />
     <template v-else>
@@ -155,7 +182,11 @@ const summary = computed(() => `Magnitude over frequency. ${figures.value.map(([
         class="lower"
         :series="second"
         :x="xAxis"
-        :y="lower === 'phase' ? { title: 'Phase, °', prefixes: false, step: wrapped ? 90 : 180 } : { title: 'Group delay, s' }"
+        :y="
+          lower === 'phase'
+            ? { title: 'Phase, °', prefixes: false, step: wrapped ? 90 : 180 }
+            : { title: 'Group delay, s' }
+        "
         :annotations="cutoffLine"
         :cursor="cursor"
         :description="lower === 'phase' ? 'Phase over frequency' : 'Group delay over frequency'"
@@ -167,7 +198,9 @@ const summary = computed(() => `Magnitude over frequency. ${figures.value.map(([
           <dd>{{ value }}</dd>
         </div>
       </dl>
-      <p class="read" aria-live="off">{{ atCursor ?? 'Point at a diagram, or focus it and use the arrow keys, to read a value.' }}</p>
+      <p class="read" aria-live="off">
+        {{ atCursor ?? 'Point at a diagram, or focus it and use the arrow keys, to read a value.' }}
+      </p>
     </template>
   </section>
 </template>

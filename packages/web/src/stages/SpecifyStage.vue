@@ -37,7 +37,10 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
 
 <template>
   <div class="specify">
-    <p v-if="!spec" class="empty">This design has a circuit but no specification: nothing is required of it. Its curves are under Frequency and Time.</p>
+    <p v-if="!spec" class="empty">
+      This design has a circuit but no specification: nothing is required of it. Its curves are under Frequency and
+      Time.
+    </p>
     <form v-else class="form" aria-label="Specification" @submit.prevent @focusout="design.endGroup()">
       <p v-if="wholeProblem" class="whole" role="alert">{{ wholeProblem }}</p>
 
@@ -45,7 +48,11 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         <legend>Response</legend>
         <div class="row">
           <label for="response">Kind</label>
-          <ElSelect id="response" :model-value="spec.response" @change="(id: string) => form.change('response', { response: id })">
+          <ElSelect
+            id="response"
+            :model-value="spec.response"
+            @change="(id: string) => form.change('response', { response: id })"
+          >
             <ElOption v-for="r in RESPONSES" :key="r.id" :value="r.id" :label="r.name" />
           </ElSelect>
         </div>
@@ -54,7 +61,10 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           <ElSelect
             id="approximation"
             :model-value="spec.approximation"
-            @change="(id: string) => form.changeApproximation(id, approximations.find((a) => a.id === id)?.defaultRippleDb === null)"
+            @change="
+              (id: string) =>
+                form.changeApproximation(id, approximations.find((a) => a.id === id)?.defaultRippleDb === null)
+            "
           >
             <ElOption v-for="a in approximations" :key="a.id" :value="a.id" :label="a.name" />
           </ElSelect>
@@ -63,7 +73,12 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         <div class="row">
           <span id="order-label">Order</span>
           <span class="order">
-            <ElRadioGroup :model-value="automatic" size="small" aria-labelledby="order-label" @change="(v) => setAutomatic(v === true)">
+            <ElRadioGroup
+              :model-value="automatic"
+              size="small"
+              aria-labelledby="order-label"
+              @change="(v) => setAutomatic(v === true)"
+            >
               <ElRadioButton :value="true">least</ElRadioButton>
               <ElRadioButton :value="false">fixed</ElRadioButton>
             </ElRadioGroup>
@@ -150,7 +165,12 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         <legend>Circuit</legend>
         <div class="row">
           <label for="family">Made as</label>
-          <ElSelect id="family" :model-value="spec.realization?.family" placeholder="choose" @change="form.changeFamily">
+          <ElSelect
+            id="family"
+            :model-value="spec.realization?.family"
+            placeholder="choose"
+            @change="form.changeFamily"
+          >
             <ElOption v-for="t in topologies" :key="t.id" :value="t.id" :label="t.name" />
           </ElSelect>
         </div>
@@ -168,17 +188,30 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           />
           <div v-else class="row">
             <label :for="`field-${field.id}`">{{ field.name }}</label>
-            <ElSelect :id="`field-${field.id}`" :model-value="String(realization[field.id] ?? '')" @change="(v: string) => form.changeField(field, v)">
+            <ElSelect
+              :id="`field-${field.id}`"
+              :model-value="String(realization[field.id] ?? '')"
+              @change="(v: string) => form.changeField(field, v)"
+            >
               <ElOption v-for="c in field.choices" :key="c.id" :value="c.id" :label="c.name" />
             </ElSelect>
-            <p v-if="form.problem(`realization.${field.id}`)" class="bad" role="alert">{{ form.problem(`realization.${field.id}`) }}</p>
+            <p v-if="form.problem(`realization.${field.id}`)" class="bad" role="alert">
+              {{ form.problem(`realization.${field.id}`) }}
+            </p>
           </div>
         </template>
-        <p v-if="form.problem('realization.family')" class="bad" role="alert">{{ form.problem('realization.family') }}</p>
+        <p v-if="form.problem('realization.family')" class="bad" role="alert">
+          {{ form.problem('realization.family') }}
+        </p>
         <div class="row">
           <label for="values">Values</label>
           <ElSelect id="values" :model-value="design.document?.values" @change="setValues">
-            <ElOption v-for="v in VALUE_CHOICES" :key="v" :value="v" :label="v === 'exact' ? 'as computed' : `preferred, ${v}`" />
+            <ElOption
+              v-for="v in VALUE_CHOICES"
+              :key="v"
+              :value="v"
+              :label="v === 'exact' ? 'as computed' : `preferred, ${v}`"
+            />
           </ElSelect>
         </div>
       </fieldset>

@@ -22,7 +22,14 @@ const step = computed(() => circuit.value?.step ?? ideal.value?.step ?? null)
 
 const series = computed<Series[]>(() => {
   const list: Series[] = []
-  if (ideal.value) list.push({ label: 'ideal', x: ideal.value.time.time, y: ideal.value.time.value.map((v) => v * level.value), color: 1, dash: [7, 4] })
+  if (ideal.value)
+    list.push({
+      label: 'ideal',
+      x: ideal.value.time.time,
+      y: ideal.value.time.value.map((v) => v * level.value),
+      color: 1,
+      dash: [7, 4],
+    })
   if (circuit.value) list.push({ label: 'circuit', x: circuit.value.time.time, y: circuit.value.time.value, color: 0 })
   return list
 })
@@ -34,7 +41,13 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
   const scale = circuit.value ? 1 : level.value
   const final = s.final * scale
   const p = palette.value
-  const label = (content: string, xValue: number, yValue: number, position: 'start' | 'end', yAdjust: number): AnnotationOptions => ({
+  const label = (
+    content: string,
+    xValue: number,
+    yValue: number,
+    position: 'start' | 'end',
+    yAdjust: number,
+  ): AnnotationOptions => ({
     type: 'label',
     xValue,
     yValue,
@@ -57,19 +70,54 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
     borderWidth: 1,
     borderDash: [5, 4],
   })
-  marks.band = { type: 'box', yMin: final * 0.99, yMax: final * 1.01, backgroundColor: p.mask, borderWidth: 0, drawTime: 'beforeDatasetsDraw' }
+  marks.band = {
+    type: 'box',
+    yMin: final * 0.99,
+    yMax: final * 1.01,
+    backgroundColor: p.mask,
+    borderWidth: 0,
+    drawTime: 'beforeDatasetsDraw',
+  }
   marks.final = line(0, span.value, final, final)
   if (s.settlingTime !== null && s.settlingTime > 0) {
     marks.settled = line(s.settlingTime, s.settlingTime, 0, final)
-    marks.settledLabel = label(`settled ${formatQuantity(s.settlingTime, 's')}`, s.settlingTime, final * 0.08, s.settlingTime > span.value / 2 ? 'end' : 'start', 0)
+    marks.settledLabel = label(
+      `settled ${formatQuantity(s.settlingTime, 's')}`,
+      s.settlingTime,
+      final * 0.08,
+      s.settlingTime > span.value / 2 ? 'end' : 'start',
+      0,
+    )
   }
   if (s.delay !== null && s.delay > 0) {
-    marks.half = { type: 'point', xValue: s.delay, yValue: final / 2, radius: 4.5, backgroundColor: p.paper, borderColor: p.curves[0], borderWidth: 2 }
+    marks.half = {
+      type: 'point',
+      xValue: s.delay,
+      yValue: final / 2,
+      radius: 4.5,
+      backgroundColor: p.paper,
+      borderColor: p.curves[0],
+      borderWidth: 2,
+    }
     marks.halfLabel = label(`50 % after ${formatQuantity(s.delay, 's')}`, s.delay, final / 2, 'start', 0)
   }
   if (s.overshootPercent && s.peak !== null && s.peakTime !== null) {
-    marks.peak = { type: 'point', xValue: s.peakTime, yValue: s.peak * scale, radius: 4.5, backgroundColor: p.paper, borderColor: p.curves[0], borderWidth: 2 }
-    marks.peakLabel = label(`overshoot ${formatQuantity(s.overshootPercent, '%')}`, s.peakTime, s.peak * scale, 'start', -10)
+    marks.peak = {
+      type: 'point',
+      xValue: s.peakTime,
+      yValue: s.peak * scale,
+      radius: 4.5,
+      backgroundColor: p.paper,
+      borderColor: p.curves[0],
+      borderWidth: 2,
+    }
+    marks.peakLabel = label(
+      `overshoot ${formatQuantity(s.overshootPercent, '%')}`,
+      s.peakTime,
+      s.peak * scale,
+      'start',
+      -10,
+    )
   }
   return marks
 })
@@ -88,7 +136,10 @@ const atCursor = computed(() => {
   const curve = circuit.value?.time ?? ideal.value?.time
   if (cursor.value === null || !curve) return null
   const t = Math.min(Math.max(cursor.value, 0), span.value)
-  const k = Math.max(1, curve.time.findIndex((x) => x >= t))
+  const k = Math.max(
+    1,
+    curve.time.findIndex((x) => x >= t),
+  )
   const [t0, t1] = [curve.time[k - 1]!, curve.time[k]!]
   const [v0, v1] = [curve.value[k - 1]!, curve.value[k]!]
   const value = t1 > t0 ? v0 + ((v1 - v0) * (t - t0)) / (t1 - t0) : v1
@@ -134,7 +185,9 @@ const summary = computed(() => `Step response. ${figures.value.map(([name, value
           <dd>{{ value }}</dd>
         </div>
       </dl>
-      <p class="read" aria-live="off">{{ atCursor ?? 'Point at the diagram, or focus it and use the arrow keys, to read a value.' }}</p>
+      <p class="read" aria-live="off">
+        {{ atCursor ?? 'Point at the diagram, or focus it and use the arrow keys, to read a value.' }}
+      </p>
     </template>
   </section>
 </template>

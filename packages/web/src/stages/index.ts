@@ -12,26 +12,32 @@ export interface Stage {
   /** Verdicts that are decided here. */
   readonly verdicts: readonly string[]
   readonly component: Component
+  /** Fetches the component's code before it is shown. */
+  readonly load: () => Promise<unknown>
+}
+
+function stage(rest: Omit<Stage, 'component'> & { load: () => Promise<{ default: Component }> }): Stage {
+  return { ...rest, component: defineAsyncComponent(rest.load) }
 }
 
 /** Every stage, in the order of the tabs. A new one is one component and one entry here. */
 export const stages: readonly Stage[] = [
-  { id: 'specify', name: 'Specify', key: '1', verdicts: [], component: defineAsyncComponent(() => import('./SpecifyStage.vue')) },
-  { id: 'circuit', name: 'Circuit', key: '2', verdicts: [], component: defineAsyncComponent(() => import('./CircuitStage.vue')) },
-  {
+  stage({ id: 'specify', name: 'Specify', key: '1', verdicts: [], load: () => import('./SpecifyStage.vue') }),
+  stage({ id: 'circuit', name: 'Circuit', key: '2', verdicts: [], load: () => import('./CircuitStage.vue') }),
+  stage({
     id: 'frequency',
     name: 'Frequency',
     key: '3',
     verdicts: ['passband', 'stopband'],
-    component: defineAsyncComponent(() => import('./FrequencyStage.vue')),
-  },
-  {
+    load: () => import('./FrequencyStage.vue'),
+  }),
+  stage({
     id: 'time',
     name: 'Time',
     key: '4',
     verdicts: ['overshoot', 'rise-time', 'settling-time', 'step-delay'],
-    component: defineAsyncComponent(() => import('./TimeStage.vue')),
-  },
+    load: () => import('./TimeStage.vue'),
+  }),
 ]
 
 export const stageOfVerdict = (id: string): StageId => stages.find((s) => s.verdicts.includes(id))?.id ?? 'specify'

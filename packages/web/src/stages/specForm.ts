@@ -42,11 +42,13 @@ export function useSpecForm() {
   }
 
   function changeEdge(value: number | null) {
-    if (value !== null && spec.value) change('passband edge', { passband: { ...spec.value.passband, edges: [value] } }, 'passband edge')
+    if (value !== null && spec.value)
+      change('passband edge', { passband: { ...spec.value.passband, edges: [value] } }, 'passband edge')
   }
 
   function changeRipple(value: number | null) {
-    if (spec.value) change('passband ripple', { passband: { ...spec.value.passband, ripple: value ?? undefined } }, 'ripple')
+    if (spec.value)
+      change('passband ripple', { passband: { ...spec.value.passband, ripple: value ?? undefined } }, 'ripple')
   }
 
   /** Edge or attenuation; a stop band needs its attenuation, so that emptying it takes the stop band away. */
@@ -78,7 +80,8 @@ export function useSpecForm() {
       else if (!field.optional) defaults[field.id] = field.default
     }
     // A passive ladder has no gain of its own and no room for an open load.
-    if (next.family === 'passive' && defaults.source === 0) defaults.source = next.fields.find((f) => f.id === 'source')?.default
+    if (next.family === 'passive' && defaults.source === 0)
+      defaults.source = next.fields.find((f) => f.id === 'source')?.default
     change('circuit family', { realization: { family: id, ...defaults } })
   }
 
@@ -86,7 +89,11 @@ export function useSpecForm() {
     if (!spec.value?.realization) return
     const { [field.id]: _old, ...rest } = spec.value.realization as Record<string, unknown> & { family: string }
     const empty = value === null || value === ''
-    change(field.name.toLowerCase(), { realization: { ...rest, family: spec.value.realization.family, ...(!empty && { [field.id]: value }) } }, field.id)
+    change(
+      field.name.toLowerCase(),
+      { realization: { ...rest, family: spec.value.realization.family, ...(!empty && { [field.id]: value }) } },
+      field.id,
+    )
   }
 
   function limit(kind: Requirement['kind']): number | null {

@@ -49,7 +49,10 @@ export const useDesignStore = defineStore('design', () => {
   let timer: ReturnType<typeof setTimeout> | undefined
   let opened = 0
   const channel = typeof BroadcastChannel === 'function' ? new BroadcastChannel('voskel.designs') : null
-  channel?.addEventListener('message', (event: MessageEvent<{ id: string; revision: number }>) => void heardOf(event.data))
+  channel?.addEventListener(
+    'message',
+    (event: MessageEvent<{ id: string; revision: number }>) => void heardOf(event.data),
+  )
 
   const canUndo = computed(() => past.value.length > 0)
   const canRedo = computed(() => future.value.length > 0)

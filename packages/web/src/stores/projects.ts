@@ -65,5 +65,17 @@ export const useProjectsStore = defineStore('projects', () => {
     await act(request)
   }
 
-  return { projects, failure, deleted, load, createProject, renameProject, duplicateProject, duplicateDesign, createDesign, deleteDesign, deleteProject }
+  return {
+    projects,
+    failure,
+    deleted,
+    load,
+    createProject,
+    renameProject,
+    duplicateProject,
+    duplicateDesign,
+    createDesign,
+    deleteDesign,
+    deleteProject,
+  }
 })

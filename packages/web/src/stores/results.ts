@@ -33,7 +33,11 @@ export const useResultsStore = defineStore('results', () => {
     }
     running.value = true
     try {
-      const answer = await engine.compute({ specification: document.specification ?? null, values: document.values, circuit: document.circuit ?? null })
+      const answer = await engine.compute({
+        specification: document.specification ?? null,
+        values: document.values,
+        circuit: document.circuit ?? null,
+      })
       if (answer === null || design.document !== document) return
       broken.value = null
       result.value = answer
@@ -55,5 +59,10 @@ export const useResultsStore = defineStore('results', () => {
 
 /** True where two documents differ in nothing that is computed from; an adopted circuit is the computed one. */
 function sameComputation(a: Design, b: Design | null): boolean {
-  return b !== null && a.specification === b.specification && a.values === b.values && (a.circuit === b.circuit || b.circuit === undefined)
+  return (
+    b !== null &&
+    a.specification === b.specification &&
+    a.values === b.values &&
+    (a.circuit === b.circuit || b.circuit === undefined)
+  )
 }

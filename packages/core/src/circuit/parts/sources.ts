@@ -23,7 +23,11 @@ export const sourceCard: NonNullable<PartKind['card']> = {
         values.acPhase = reader.maybeNumber() ?? 0
       } else {
         const bare = reader.maybeNumber()
-        if (bare === undefined) reader.fail('This is not part of a source.', 'A source takes DC value, AC magnitude phase, and one of PULSE, SIN, PWL, EXP.')
+        if (bare === undefined)
+          reader.fail(
+            'This is not part of a source.',
+            'A source takes DC value, AC magnitude phase, and one of PULSE, SIN, PWL, EXP.',
+          )
         values.bias = bare
       }
     }

@@ -37,7 +37,16 @@ describe('numbers (common practice, no source)', () => {
 describe('reading', () => {
   test('continuations, comments, case and sources', () => {
     const { circuit, analyses } = readNetlist(
-      ['a title', '* comment', 'v1 IN 0 DC 1', '+ AC 2 90 pulse(0 1 1m)', 'r1 in Out 1K ; note', 'C1 out 0 1U', '.tran 1u 1m', '.end'].join('\n'),
+      [
+        'a title',
+        '* comment',
+        'v1 IN 0 DC 1',
+        '+ AC 2 90 pulse(0 1 1m)',
+        'r1 in Out 1K ; note',
+        'C1 out 0 1U',
+        '.tran 1u 1m',
+        '.end',
+      ].join('\n'),
     )
     expect(circuit.title).toBe('a title')
     expect(circuit.parts[0]).toEqual({
@@ -51,7 +60,9 @@ describe('reading', () => {
   })
 
   test('subcircuits are flattened with their names in front', () => {
-    const { circuit } = readNetlist('t\nX1 a b half\nX2 b 0 half\nV1 a 0 1\n.subckt half p q\nR1 p m 1k\nR2 m q 1k\n.ends\n')
+    const { circuit } = readNetlist(
+      't\nX1 a b half\nX2 b 0 half\nV1 a 0 1\n.subckt half p q\nR1 p m 1k\nR2 m q 1k\n.ends\n',
+    )
     const flat = flatten(circuit)
     expect(flat.elements.map((e) => e.name)).toEqual(['X1.R1', 'X1.R2', 'X2.R1', 'X2.R2', 'V1'])
     expect(flat.nodes).toEqual(['a', 'b', 'X1.m', 'X2.m'])
@@ -111,7 +122,9 @@ describe('round trip', () => {
   const value = fc.double({ min: 1e-15, max: 1e12, noNaN: true })
   const line = fc.oneof(
     fc.tuple(fc.constantFrom('R', 'L', 'C'), node, node, value).map(([l, a, b, v]) => [l, `${a} ${b} ${v}`]),
-    fc.tuple(fc.constantFrom('V', 'I'), node, node, value, value, value).map(([l, a, b, v, m, t]) => [l, `${a} ${b} DC ${v} AC ${m} PULSE(0 ${v} ${t})`]),
+    fc
+      .tuple(fc.constantFrom('V', 'I'), node, node, value, value, value)
+      .map(([l, a, b, v, m, t]) => [l, `${a} ${b} DC ${v} AC ${m} PULSE(0 ${v} ${t})`]),
     fc.tuple(node, node, node, value).map(([a, b, c, v]) => ['E', `${a} 0 ${b} ${c} ${v}`]),
     fc.tuple(node, node, node).map(([a, b, c]) => ['XU', `${a} ${b} ${c} amp`]),
     fc.tuple(node, node).map(([a, b]) => ['X', `${a} ${b} pair`]),

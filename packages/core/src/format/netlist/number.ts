@@ -37,5 +37,5 @@ export function netlistNumber(text: string): number | undefined {
 
 /** A number as the shortest netlist text that reads back to the same double; exponents, so no scale is mistaken. */
 export function writeNumber(value: number): string {
-  return String(value)
+  return Object.is(value, -0) ? '-0' : String(value)
 }

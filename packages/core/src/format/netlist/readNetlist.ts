@@ -53,7 +53,8 @@ export function readNetlist(text: string): NetlistContent {
     } else if (word === '.subckt') {
       if (open) fail(head, `.subckt inside the subcircuit "${open.name}".`, 'Close the first with .ends.')
       const name = card[1]
-      if (!name || card.length < 3) fail(card.at(-1)!, 'A subcircuit needs a name and at least one node.', '.subckt NAME node …')
+      if (!name || card.length < 3)
+        fail(card.at(-1)!, 'A subcircuit needs a name and at least one node.', '.subckt NAME node …')
       const key = name.text.toLowerCase()
       if (key in subcircuits) fail(name, `The subcircuit "${name.text}" is defined twice.`, 'Rename one of the two.')
       open = { name: key, pins: card.slice(2).map((t) => t.text.toLowerCase()), scope: new Scope(), token: head }
@@ -108,9 +109,14 @@ function readElement(card: Card, scope: Scope): void {
   if (letter === 'X') return readSubcircuitUse(card, scope)
   const kind = kindByLetter.get(letter)
   if (!kind?.card) {
-    fail(head, `"${head.text}" begins with "${head.text[0]}", which is no element that is read.`, `Elements read are ${offeredLetters.join(', ')}.`)
+    fail(
+      head,
+      `"${head.text}" begins with "${head.text[0]}", which is no element that is read.`,
+      `Elements read are ${offeredLetters.join(', ')}.`,
+    )
   }
-  if (head.text.length < 2) fail(head, `The element "${head.text}" has no name after its letter.`, `Write ${letter}1, for example.`)
+  if (head.text.length < 2)
+    fail(head, `The element "${head.text}" has no name after its letter.`, `Write ${letter}1, for example.`)
   const count = kind.pins.length
   const nodes = card.slice(1, 1 + count)
   if (nodes.length < count || nodes.some((t) => '()='.includes(t.text))) {
@@ -142,10 +148,20 @@ function checkUses(circuit: Circuit, uses: Scope['uses'], definitions: readonly 
   for (const { part, token, nodes } of uses) {
     const definition = circuit.subcircuits?.[part.definition!]
     if (!definition) {
-      fail(token, `The subcircuit "${token.text}" is not defined.`, definitions.length ? `Defined are: ${Object.keys(circuit.subcircuits!).join(', ')}.` : 'Add its .subckt … .ends.')
+      fail(
+        token,
+        `The subcircuit "${token.text}" is not defined.`,
+        definitions.length
+          ? `Defined are: ${Object.keys(circuit.subcircuits!).join(', ')}.`
+          : 'Add its .subckt … .ends.',
+      )
     }
     if (definition.pins.length !== nodes) {
-      fail(token, `${part.id} brings ${nodes} nodes; "${token.text}" has ${definition.pins.length}.`, `Its nodes are: ${definition.pins.join(' ')}.`)
+      fail(
+        token,
+        `${part.id} brings ${nodes} nodes; "${token.text}" has ${definition.pins.length}.`,
+        `Its nodes are: ${definition.pins.join(' ')}.`,
+      )
     }
   }
 }
@@ -157,7 +173,10 @@ function opampGain(definition: Subcircuit): number | undefined {
   const nets = new Map(definition.labels.map((l) => ['part' in l.end ? l.end.pin : '', l.name]))
   const [plus, minus, out] = definition.pins
   const fits =
-    nets.get('plus') === out && nets.get('minus') === '0' && nets.get('sensePlus') === plus && nets.get('senseMinus') === minus
+    nets.get('plus') === out &&
+    nets.get('minus') === '0' &&
+    nets.get('sensePlus') === plus &&
+    nets.get('senseMinus') === minus
   return fits ? only.values.gain : undefined
 }
 
@@ -209,7 +228,10 @@ class Reader implements CardReader {
     if (this.done) return this.fail(`${this.card[0].text} lacks ${what}.`, 'Write a number after the nodes.')
     const value = this.maybeNumber()
     if (value === undefined) {
-      return this.fail(`"${this.card[this.at].text}" is not a number, where ${what} is expected.`, 'Write 4.7k, 100n, 1e-9 …')
+      return this.fail(
+        `"${this.card[this.at].text}" is not a number, where ${what} is expected.`,
+        'Write 4.7k, 100n, 1e-9 …',
+      )
     }
     return value
   }
@@ -248,7 +270,11 @@ class Reader implements CardReader {
     const checked = kind.schema.safeParse(kind.card.read(values))
     if (!checked.success) {
       const issue = checked.error.issues[0]
-      fail(head, `${head.text}: ${issue.path.join('.')} does not fit: ${issue.message}.`, 'See the waveforms in docs/guide/netlist.md.')
+      fail(
+        head,
+        `${head.text}: ${issue.path.join('.')} does not fit: ${issue.message}.`,
+        'See the waveforms in docs/guide/netlist.md.',
+      )
     }
     return checked.data
   }
@@ -268,5 +294,7 @@ function fail(token: Token, problem: string, fix?: string): never {
 
 function looksLikeElement(title: string): boolean {
   const words = title.split(/\s+/)
-  return /^[RCLVIE]\w*\d$/i.test(words[0]) && words.length >= 4 && words.slice(3).some((w) => netlistNumber(w) !== undefined)
+  return (
+    /^[RCLVIE]\w*\d$/i.test(words[0]) && words.length >= 4 && words.slice(3).some((w) => netlistNumber(w) !== undefined)
+  )
 }

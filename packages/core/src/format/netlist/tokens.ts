@@ -41,7 +41,10 @@ export function tokenize(text: string): { title: string; cards: Card[] } {
       if (!open) {
         throw new VoskelError(
           'NETLIST_SYNTAX',
-          { problem: 'This line continues ("+") a line that is not there.', fix: 'Remove the "+", or begin with an element.' },
+          {
+            problem: 'This line continues ("+") a line that is not there.',
+            fix: 'Remove the "+", or begin with an element.',
+          },
           { line: k + 1, column: line.indexOf('+') + 1 },
         )
       }
@@ -71,7 +74,10 @@ function refuseBinary(line: string, lineNumber: number): void {
   if (column >= 0) {
     throw new VoskelError(
       'NETLIST_SYNTAX',
-      { problem: 'This is not text: a control character stands here.', fix: 'A netlist is plain text, one element a line.' },
+      {
+        problem: 'This is not text: a control character stands here.',
+        fix: 'A netlist is plain text, one element a line.',
+      },
       { line: lineNumber, column: column + 1 },
     )
   }

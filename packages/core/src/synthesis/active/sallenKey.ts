@@ -14,9 +14,14 @@ const schema = z.strictObject({
     .number({ error: 'The capacitor size is missing or is not a number.' })
     .positive({ error: 'The capacitor size must be above 0 F.' })
     .max(1, { error: 'The capacitor size is above 1 F.' }),
-  source: z.number({ error: 'The source resistance is not a number.' }).min(0, { error: 'The source resistance must not be negative.' }).default(0),
+  source: z
+    .number({ error: 'The source resistance is not a number.' })
+    .min(0, { error: 'The source resistance must not be negative.' })
+    .default(0),
   load: z
-    .union([z.number().positive({ error: 'The load resistance must be above 0 Ω.' }), z.literal('open')], { error: 'The load is a resistance in Ω, or "open".' })
+    .union([z.number().positive({ error: 'The load resistance must be above 0 Ω.' }), z.literal('open')], {
+      error: 'The load is a resistance in Ω, or "open".',
+    })
     .default('open'),
 })
 type SallenKeyRealization = z.output<typeof schema>
@@ -32,7 +37,8 @@ export const sallenKey: Topology<SallenKeyRealization> = {
   id: 'sallen-key',
   name: 'Sallen–Key, unity gain',
   family: 'active',
-  character: 'One amplifier as a follower for each pole pair: no coils, gain exact, amplifier must be much faster than the filter.',
+  character:
+    'One amplifier as a follower for each pole pair: no coils, gain exact, amplifier must be much faster than the filter.',
   source: 'R. P. Sallen, E. L. Key, "A practical method of designing RC active filters", IRE Trans. CT-2, 1955, 74–85',
   schema,
   fields: [
@@ -46,7 +52,10 @@ export const sallenKey: Topology<SallenKeyRealization> = {
     if (transfer.zeros.length > 0) {
       throw new VoskelError(
         'REALIZATION_IMPOSSIBLE',
-        { problem: 'Unity-gain sections have no stop-band zeros.', fix: 'Choose an all-pole approximation: butterworth or chebyshev.' },
+        {
+          problem: 'Unity-gain sections have no stop-band zeros.',
+          fix: 'Choose an all-pole approximation: butterworth or chebyshev.',
+        },
         { path: 'realization.family' },
       )
     }
@@ -60,7 +69,11 @@ export const sallenKey: Topology<SallenKeyRealization> = {
     if (real) chain.firstOrder(-real.re)
     for (const pair of pairs) chain.secondOrder(pair.omega, pair.q)
     chain.finish()
-    return { circuit: chain.sketch.circuit(`Sallen–Key sections, order ${ideal.order}`), referenceDb: 0, inverting: false }
+    return {
+      circuit: chain.sketch.circuit(`Sallen–Key sections, order ${ideal.order}`),
+      referenceDb: 0,
+      inverting: false,
+    }
   },
 }
 
@@ -133,7 +146,14 @@ class Chain {
     const b = sketch.junction(ax + 7, ay)
     sketch.wire({ part: r2, pin: 'b' }, b)
     this.x = ax + 7
-    const feedback = sketch.valued(sketch.name('C'), 'capacitor', 'capacitance', 2 * q * size, [ax + 10, ay + UPPER_ROW], c1)
+    const feedback = sketch.valued(
+      sketch.name('C'),
+      'capacitor',
+      'capacitance',
+      2 * q * size,
+      [ax + 10, ay + UPPER_ROW],
+      c1,
+    )
     sketch.wire(a, { part: feedback, pin: 'a' }, [ax, ay + UPPER_ROW])
     this.toGround('C', 'capacitor', 'capacitance', size / (2 * q), b, c2)
     const out = this.follower(b, this.x)
@@ -177,7 +197,15 @@ class Chain {
     const gap = this.first && this.realization.source === 0 ? 3 : 2
     const id = sketch.valued(sketch.name('R'), 'resistor', 'resistance', own, [this.x + gap + HALF, 0])
     // Each section's line lies level with the input's; the follower's output lies one unit lower.
-    const bends: [number, number][] = this.y === 0 ? (this.first && this.realization.source === 0 ? [[0, 0]] : []) : [[this.x + 1, this.y], [this.x + 1, 0]]
+    const bends: [number, number][] =
+      this.y === 0
+        ? this.first && this.realization.source === 0
+          ? [[0, 0]]
+          : []
+        : [
+            [this.x + 1, this.y],
+            [this.x + 1, 0],
+          ]
     sketch.wire(this.end, { part: id, pin: 'a' }, ...bends)
     this.x += gap + 2 * HALF + 1
     this.y = 0

@@ -60,7 +60,8 @@ export function ladderElements(request: LadderRequest): LadderElements {
     const scale = epsilon ** (1 / n)
     values.push((2 * sine(1)) / (1 - lambda))
     for (let m = 1; m < n; m++) {
-      const product = (4 * sine(2 * m - 1) * sine(2 * m + 1)) / (1 - 2 * lambda * Math.cos((m * Math.PI) / n) + lambda * lambda)
+      const product =
+        (4 * sine(2 * m - 1) * sine(2 * m + 1)) / (1 - 2 * lambda * Math.cos((m * Math.PI) / n) + lambda * lambda)
       values.push(product / values[m - 1])
     }
     return { first, values: values.map((g) => g * scale) }

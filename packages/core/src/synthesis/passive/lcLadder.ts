@@ -29,8 +29,10 @@ export const lcLadder: Topology<LadderRealization> = {
   id: 'lc-ladder',
   name: 'LC ladder',
   family: 'passive',
-  character: 'Coils and capacitors between source and load resistance: no supply, no noise of its own, least sensitive.',
-  source: 'L. Weinberg, P. Slepian, IRE Trans. CT-7, 1960, 88–101; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, § 4.05',
+  character:
+    'Coils and capacitors between source and load resistance: no supply, no noise of its own, least sensitive.',
+  source:
+    'L. Weinberg, P. Slepian, IRE Trans. CT-7, 1960, 88–101; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, § 4.05',
   schema,
   fields: [
     { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 50 },
@@ -51,14 +53,26 @@ export const lcLadder: Topology<LadderRealization> = {
   realize({ spec, ideal, realization, values: policy }) {
     const { source, load } = realization
     if (spec.gain !== 0) {
-      throw impossible('gain', 'A passive ladder has no gain of its own: 0 dB is the most that its terminations allow.', 'Set the gain to 0 dB, or choose an active realization.')
+      throw impossible(
+        'gain',
+        'A passive ladder has no gain of its own: 0 dB is the most that its terminations allow.',
+        'Set the gain to 0 dB, or choose an active realization.',
+      )
     }
     if (source === 0 || load === 0 || load === 'open') {
       const path = source === 0 ? 'realization.source' : 'realization.load'
-      throw impossible(path, 'A ladder with one termination is not offered yet.', 'Give a source and a load resistance above 0 Ω.')
+      throw impossible(
+        path,
+        'A ladder with one termination is not offered yet.',
+        'Give a source and a load resistance above 0 Ω.',
+      )
     }
     if (spec.approximation !== 'butterworth' && spec.approximation !== 'chebyshev') {
-      throw impossible('approximation', `An LC ladder of ${spec.approximation} response is not offered yet.`, 'Offered: butterworth, chebyshev.')
+      throw impossible(
+        'approximation',
+        `An LC ladder of ${spec.approximation} response is not offered yet.`,
+        'Offered: butterworth, chebyshev.',
+      )
     }
     const ratio = load / source
     const { first, values } = ladderElements({
