@@ -44,18 +44,22 @@ function unlessDone(name, inputs, outputs, work) {
   writeFileSync(stamp, fingerprint(inputs))
 }
 
-const manifests = [
-  'package.json',
-  'package-lock.json',
-  ...['core', 'cli', 'server', 'web'].map((p) => `packages/${p}/package.json`),
-]
+/** True where node_modules holds what the lock file asks for; what npm left out for this platform is not missed. */
+function isInstalled() {
+  const lists = ['package-lock.json', 'node_modules/.package-lock.json'].map((path) => join(root, path))
+  if (!lists.every((path) => existsSync(path))) return false
+  const [wanted, found] = lists.map((path) => JSON.parse(readFileSync(path, 'utf8')).packages)
+  return Object.entries(wanted).every(
+    ([path, { version, optional }]) =>
+      !path.includes('node_modules/') || (optional && !found[path]) || found[path]?.version === version,
+  )
+}
 
 /** Installs the packages of the lock file where they are not there yet. */
 export function ensureInstalled() {
-  unlessDone('installed', manifests, ['node_modules/vite', 'node_modules/.bin/voskel'], () => {
-    console.log('Installing packages …')
-    run(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error'])
-  })
+  if (isInstalled()) return
+  console.log('Installing packages …')
+  run(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: ['ignore', 'ignore', 'inherit'] })
 }
 
 /** Builds command line, server and interface where their sources have changed. */
@@ -98,4 +102,20 @@ export function serve(env) {
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
   server.on('exit', (code) => process.exit(code ?? 0))
   return server
+}
+
+/** Finds Chromium, or installs Debian's where that is possible; otherwise says how. */
+export function ensureChromium() {
+  if (existsSync(process.env.VOSKEL_CHROMIUM ?? '/usr/bin/chromium')) return
+  const isRoot = process.getuid?.() === 0
+  if (isRoot && existsSync('/usr/bin/apt-get')) {
+    console.log('Installing Chromium …')
+    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
+    const quiet = { env, stdio: ['ignore', 'ignore', 'inherit'] }
+    run('apt-get', ['update', '-qq'], quiet)
+    run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], quiet)
+    return
+  }
+  console.error('The browser tests need Chromium. As root: apt-get install chromium. Or name one in VOSKEL_CHROMIUM.')
+  process.exit(1)
 }

@@ -44,7 +44,7 @@ export function formatExact(value: number, unit = ''): string {
   if (PLAIN_UNITS.has(unit) && Math.abs(exponent) < 15) return `${sign}${shiftPoint(digits, exponent)} ${unit}`
   if (prefix === undefined || PLAIN_UNITS.has(unit)) return `${sign}${digits}e${exponent}${unit ? ' ' + unit : ''}`
   const text = shiftPoint(digits, exponent - group)
-  const tail = (prefix === 'µ' ? 'u' : prefix) + unit
+  const tail = prefix + unit
   return `${sign}${text}${tail ? (unit ? ' ' : '') + tail : ''}`
 }
 

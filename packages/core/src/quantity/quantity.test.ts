@@ -96,7 +96,7 @@ describe('formatting', () => {
     expect(formatExact(4.7e-9, 'F')).toBe('4.7 nF')
     expect(formatExact(20000)).toBe('20k')
     expect(formatExact(0.1, 'dB')).toBe('0.1 dB')
-    expect(formatExact(1.5e-6)).toBe('1.5u')
+    expect(formatExact(1.5e-6)).toBe('1.5µ')
   })
 })
 

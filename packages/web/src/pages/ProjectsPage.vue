@@ -3,6 +3,7 @@ import { CopyDocument, Delete, Moon, Plus, Printer, Sunny } from '@element-plus/
 import { ElButton, ElDialog, ElIcon, ElInput } from 'element-plus'
 import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
+import type { ProjectSummary } from '../api/client'
 import { useProjectsStore } from '../stores/projects'
 import { useViewStore } from '../stores/view'
 
@@ -32,6 +33,12 @@ function ask(title: string, project: string | null) {
   name.value = ''
   problem.value = ''
   asking.value = { title, project }
+}
+
+function rename(project: ProjectSummary, field: HTMLInputElement) {
+  const typed = field.value.trim()
+  if (typed && typed !== project.name) void projects.renameProject(project.id, typed)
+  else field.value = project.name
 }
 
 async function create() {
@@ -93,7 +100,15 @@ async function create() {
       <section v-for="p in projects.projects ?? []" :key="p.id" class="project" :aria-label="p.name">
         <div class="head">
           <div class="about">
-            <h2>{{ p.name }}</h2>
+            <h2 class="visually-hidden">{{ p.name }}</h2>
+            <input
+              class="name"
+              :value="p.name"
+              aria-label="Name of the project"
+              maxlength="200"
+              @change="rename(p, $event.target as HTMLInputElement)"
+              @keydown.enter="($event.target as HTMLInputElement).blur()"
+            />
             <p class="soft">{{ p.description }}</p>
           </div>
           <ElButton :icon="Plus" @click="ask('New design', p.id)">New design</ElButton>
@@ -202,8 +217,23 @@ async function create() {
   flex: 1;
 }
 
-h2 {
+input.name {
+  width: 100%;
+  max-width: 520px;
+  padding: 2px 6px;
+  border: 1px solid transparent;
+  border-radius: 5px;
+  margin-left: -7px;
+  background: none;
+  color: inherit;
+  font: inherit;
   font-size: 18px;
+  font-weight: 700;
+}
+
+input.name:hover,
+input.name:focus {
+  border-color: var(--line-strong);
 }
 
 ul {

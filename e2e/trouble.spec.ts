@@ -1,0 +1,78 @@
+import { expect, test } from './voskel.js'
+
+test('fields keep what was typed and say what is wrong with it, and what would be right', async ({ page }) => {
+  await page.goto('/designs/cable-end-low-pass/specify')
+  const edge = page.getByLabel('Edge', { exact: true })
+  await edge.fill('2,5k')
+  await expect(page.getByRole('alert')).toContainText('the decimal sign is a point')
+  await expect(edge).toHaveValue('2,5k')
+  await expect(edge).toHaveAttribute('aria-invalid', 'true')
+  await edge.fill('20m')
+  await expect(page.getByText('= 20.00 mHz')).toBeVisible()
+  await edge.fill('2M')
+  await expect(page.getByRole('alert')).toContainText('inside the passband')
+  await expect(page.getByRole('alert')).toContainText('Give a stop-band edge above')
+  // What cannot be used is kept on this device, too.
+  await page.reload()
+  await expect(edge).toHaveValue('2 MHz')
+  await expect(page.getByRole('alert')).toContainText('inside the passband')
+  await edge.fill('480k')
+  await expect(page.getByRole('alert')).toHaveCount(0)
+  await page.getByLabel('Loss at the edge').fill('0')
+  await expect(page.getByRole('alert')).toContainText('ripple must be above 0')
+})
+
+test('an impossible circuit says why and what would be possible; the ideal curve stays', async ({ page }) => {
+  await page.goto('/designs/cable-end-low-pass/specify')
+  await page.getByText('fixed', { exact: true }).click()
+  await page.getByRole('spinbutton', { name: 'Order' }).fill('6')
+  await page.getByRole('spinbutton', { name: 'Order' }).press('Enter')
+  await expect(page.getByRole('alert')).toContainText('does not exist between equal resistors')
+  await expect(page.getByRole('alert')).toContainText('take order 5 or 7')
+  await expect(page.getByRole('img', { name: /^Ideal response over the mask/ })).toBeVisible()
+  await page.getByRole('tab', { name: /Circuit/ }).click()
+  await expect(page.getByText('does not exist between equal resistors')).toBeVisible()
+})
+
+test('edits made while the server is away are kept and saved when it is back', async ({ page, voskel }) => {
+  await page.goto('/designs/anti-alias-low-pass/specify')
+  await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
+  await voskel.kill()
+  await page.getByLabel('Attenuation').fill('47')
+  await expect(page.getByTestId('saved')).toContainText('kept here and tried again')
+  await voskel.start()
+  await expect(page.getByTestId('saved')).toHaveText(/^saved/, { timeout: 15_000 })
+  await page.reload()
+  await expect(page.getByLabel('Attenuation')).toHaveValue('47 dB')
+})
+
+test('two windows that edit the same design lose neither version', async ({ page, browser, voskel }) => {
+  await page.goto('/designs/cable-end-low-pass/specify')
+  const elsewhere = await browser.newContext({ baseURL: voskel.url })
+  const other = await elsewhere.newPage()
+  await other.goto('/designs/cable-end-low-pass/specify')
+  await other.getByLabel('Attenuation').fill('51')
+  await expect(other.getByTestId('saved')).toHaveText(/^saved/)
+  await page.getByLabel('Attenuation').fill('52')
+  const dialog = page.getByRole('dialog', { name: 'This design was changed elsewhere too' })
+  await dialog.getByRole('button', { name: 'Keep both' }).click()
+  await expect(page.getByLabel('Attenuation')).toHaveValue('52 dB')
+  await expect(page).not.toHaveURL(/cable-end-low-pass/)
+  await other.reload()
+  await expect(other.getByLabel('Attenuation')).toHaveValue('51 dB')
+  await elsewhere.close()
+})
+
+test('the server stops gracefully when it is told to', async ({ voskel, page }) => {
+  await page.goto('/')
+  await expect(page.getByText('Skarn Holm listening buoy')).toBeVisible()
+  expect(await voskel.kill('SIGTERM')).toBe(0)
+})
+
+test('an address that leads nowhere says so', async ({ page }) => {
+  await page.goto('/designs/no-such-design/circuit')
+  await expect(page.getByRole('alert')).toContainText('There is no such design')
+  await page.goto('/nothing/here')
+  await page.getByRole('link', { name: 'Go to the projects' }).click()
+  await expect(page.getByText('Skarn Holm listening buoy')).toBeVisible()
+})

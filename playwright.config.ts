@@ -1,0 +1,23 @@
+import { defineConfig } from '@playwright/test'
+
+/** Browser tests: the built interface from its own server, in the system's Chromium. */
+export default defineConfig({
+  testDir: 'e2e',
+  outputDir: 'test-results',
+  fullyParallel: false,
+  workers: 2,
+  retries: 0,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  use: {
+    browserName: 'chromium',
+    viewport: { width: 1280, height: 800 },
+    colorScheme: 'light',
+    locale: 'en-GB',
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env.VOSKEL_CHROMIUM ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'],
+    },
+  },
+})
