@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElDialog, ElInput } from 'element-plus'
+import { ElDialog } from 'element-plus'
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Command } from './commands'
 
@@ -9,7 +9,7 @@ const open = defineModel<boolean>({ required: true })
 
 const text = ref('')
 const at = ref(0)
-const input = ref<InstanceType<typeof ElInput> | null>(null)
+const input = ref<HTMLInputElement | null>(null)
 const found = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
   return commands.filter(
@@ -32,6 +32,8 @@ async function shown() {
 
 function run(command: Command | undefined) {
   if (!command || command.enabled?.() === false) return
+  // Keys pressed right after it go to the page, not into the field that is fading away.
+  input.value?.blur()
   open.value = false
   command.run()
 }
@@ -48,9 +50,11 @@ function key(event: KeyboardEvent | Event) {
 
 <template>
   <ElDialog v-model="open" title="Find a command" width="440px" top="12vh" @opened="shown">
-    <ElInput
+    <!-- Not the library's input: that one keeps the role to itself. -->
+    <input
       ref="input"
       v-model="text"
+      class="field"
       placeholder="Type a part of its name"
       role="combobox"
       aria-label="Command"
@@ -78,6 +82,16 @@ function key(event: KeyboardEvent | Event) {
 </template>
 
 <style scoped>
+.field {
+  width: 100%;
+  padding: 6px 10px;
+  border: 1px solid var(--line-strong);
+  border-radius: 5px;
+  background: var(--raised);
+  color: var(--ink);
+  font: inherit;
+}
+
 .list {
   max-height: 46vh;
   margin: 10px 0 0;
