@@ -1,0 +1,129 @@
+import { spawn } from 'node:child_process'
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { gzipSync } from 'node:zlib'
+import { designOfSpec, parseSpec } from '@voskel/core'
+import { type Browser, chromium, type Page } from '@playwright/test'
+import { type Figure, median } from './report.js'
+
+const EDITS = 41
+
+/** Measures the built interface in Chromium: from an edit to the painted chart, and the first load. */
+export async function interfaceFigures(root: string): Promise<Figure[]> {
+  const dataDir = mkdtempSync(join(tmpdir(), 'voskel-bench-'))
+  const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.js')], {
+    env: { ...process.env, VOSKEL_PORT: '0', VOSKEL_DATA_DIR: dataDir, VOSKEL_DEMO: join(root, 'demo') },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
+  const url = await new Promise<string>((resolve) => {
+    server.stdout.on('data', (text: Buffer) => {
+      const found = /http:\S+/.exec(text.toString())
+      if (found) resolve(found[0])
+    })
+  })
+  const browser = await chromium.launch({
+    executablePath: process.env.VOSKEL_CHROMIUM ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-background-networking'],
+  })
+  try {
+    const load = await firstLoad(browser, url)
+    const edits = await editToPaint(await browser.newPage({ viewport: { width: 1280, height: 800 } }), url)
+    return [
+      { name: 'Specification edit to painted curves, order 10, median', value: edits, unit: 'ms', wanted: '< 50 ms' },
+      {
+        name: 'First load to curves and verdicts, fresh browser profile, median',
+        value: load.ms,
+        unit: 'ms',
+        wanted: '< 1000 ms',
+      },
+      { name: 'Compressed JavaScript before the first chart', value: load.kilobytes, unit: 'kB', wanted: '< 600 kB' },
+      { name: 'Compressed JavaScript of the whole application', value: builtKilobytes(root), unit: 'kB' },
+    ]
+  } finally {
+    await browser.close()
+    server.kill()
+    rmSync(dataDir, { recursive: true, force: true })
+  }
+}
+
+async function firstLoad(browser: Browser, url: string): Promise<{ ms: number; kilobytes: number }> {
+  const times: number[] = []
+  let kilobytes = 0
+  for (let k = 0; k < 5; k++) {
+    // A context of its own has an empty cache.
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+    const page = await context.newPage()
+    const client = await context.newCDPSession(page)
+    await client.send('Network.enable')
+    const scripts = new Set<string>()
+    let bytes = 0
+    client.on('Network.responseReceived', (e) => {
+      if (/javascript/.test(e.response.mimeType)) scripts.add(e.requestId)
+    })
+    client.on('Network.loadingFinished', (e) => {
+      if (scripts.has(e.requestId)) bytes += e.encodedDataLength
+    })
+    const began = performance.now()
+    await page.goto(`${url}/designs/cable-end-low-pass/frequency`, { waitUntil: 'commit' })
+    await page.locator('[data-verdict="passband"]').waitFor()
+    times.push(performance.now() - began)
+    kilobytes = bytes / 1000
+    await context.close()
+  }
+  return { ms: median(times), kilobytes }
+}
+
+/** Types passband edges and waits each time until the ledger and the charts after it have been painted. */
+async function editToPaint(page: Page, url: string): Promise<number> {
+  const spec = parseSpec({
+    response: 'lowpass',
+    approximation: 'butterworth',
+    order: 10,
+    passband: { edges: [10_000] },
+    stopband: { edges: [20_000], attenuation: 55 },
+    realization: { family: 'lc-ladder', source: 50, load: 50 },
+  })
+  const project = (await (await page.request.post(`${url}/api/projects`, { data: { name: 'bench' } })).json()) as {
+    id: string
+  }
+  const made = await page.request.post(`${url}/api/projects/${project.id}/designs`, {
+    data: designOfSpec('bench', spec, 'exact'),
+  })
+  const { id } = (await made.json()) as { id: string }
+  await page.addInitScript(() => localStorage.setItem('voskel.view', JSON.stringify({ beside: 'frequency' })))
+  await page.goto(`${url}/designs/${id}/specify`)
+  await page.locator('[data-verdict="stopband"]').waitFor()
+  const times = await page.evaluate(async (edits) => {
+    const field = [...document.querySelectorAll('label')].find((l) => l.textContent === 'Edge')!.htmlFor
+    const input = document.getElementById(field) as HTMLInputElement
+    const cell = document.querySelector('[data-verdict="stopband"]')!
+    const painted = () => new Promise<void>((done) => requestAnimationFrame(() => setTimeout(done)))
+    const times: number[] = []
+    for (let k = 0; k < edits; k++) {
+      await new Promise((done) => setTimeout(done, 120))
+      const changed = new Promise<void>((done) => {
+        const watcher = new MutationObserver(() => {
+          watcher.disconnect()
+          done()
+        })
+        watcher.observe(cell, { subtree: true, characterData: true, childList: true })
+      })
+      const began = performance.now()
+      input.value = `${10_000 + 37 * (k + 1)}`
+      input.dispatchEvent(new Event('input', { bubbles: true }))
+      await changed
+      // The charts are drawn in the same turn as the ledger's text changes; the frame after it shows both.
+      await painted()
+      times.push(performance.now() - began)
+    }
+    return times
+  }, EDITS)
+  return median(times)
+}
+
+function builtKilobytes(root: string): number {
+  const folder = join(root, 'packages/web/dist/assets')
+  const scripts = readdirSync(folder).filter((f) => f.endsWith('.js'))
+  return scripts.reduce((sum, f) => sum + gzipSync(readFileSync(join(folder, f))).length, 0) / 1000
+}
