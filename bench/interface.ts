@@ -32,7 +32,7 @@ export async function interfaceFigures(root: string): Promise<Figure[]> {
     return [
       { name: 'Specification edit to painted curves, order 10, median', value: edits, unit: 'ms', wanted: '< 50 ms' },
       {
-        name: 'First load to curves and verdicts, fresh browser profile, median',
+        name: 'First load to curves and verdicts, empty cache, median',
         value: load.ms,
         unit: 'ms',
         wanted: '< 1000 ms',
@@ -64,10 +64,18 @@ async function firstLoad(browser: Browser, url: string): Promise<{ ms: number; k
     client.on('Network.loadingFinished', (e) => {
       if (scripts.has(e.requestId)) bytes += e.encodedDataLength
     })
-    const began = performance.now()
-    await page.goto(`${url}/designs/cable-end-low-pass/frequency`, { waitUntil: 'commit' })
-    await page.locator('[data-verdict="passband"]').waitFor()
-    times.push(performance.now() - began)
+    // Seen from inside the page: the tool's own polling would be counted too.
+    await page.addInitScript(() => {
+      const watcher = new MutationObserver(() => {
+        if (!document.querySelector('[data-verdict="passband"]')) return
+        watcher.disconnect()
+        requestAnimationFrame(() => setTimeout(() => performance.mark('verdicts')))
+      })
+      watcher.observe(document, { subtree: true, childList: true })
+    })
+    await page.goto(`${url}/designs/cable-end-low-pass/frequency`)
+    await page.waitForFunction(() => performance.getEntriesByName('verdicts').length > 0)
+    times.push(await page.evaluate(() => performance.getEntriesByName('verdicts')[0]!.startTime))
     kilobytes = bytes / 1000
     await context.close()
   }

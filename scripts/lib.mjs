@@ -2,8 +2,9 @@
 import { spawn, spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
-import { join, relative } from 'node:path'
+import { extname, join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
 
 export const root = fileURLToPath(new URL('..', import.meta.url))
 const stamps = join(root, 'node_modules', '.voskel')
@@ -62,6 +63,18 @@ export function ensureInstalled() {
   run(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { stdio: ['ignore', 'ignore', 'inherit'] })
 }
 
+/** Lays compressed copies beside the built files, so that the server compresses nothing while somebody waits. */
+function compressAssets() {
+  const folder = join(root, 'packages/web/dist/assets')
+  for (const name of readdirSync(folder)) {
+    if (!['.js', '.css'].includes(extname(name))) continue
+    const file = join(folder, name)
+    const content = readFileSync(file)
+    writeFileSync(`${file}.gz`, gzipSync(content, { level: 9 }))
+    writeFileSync(`${file}.br`, brotliCompressSync(content, { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }))
+  }
+}
+
 /** Builds command line, server and interface where their sources have changed. */
 export function ensureBuilt() {
   const core = ['packages/core/src', 'packages/core/package.json', 'package-lock.json']
@@ -85,10 +98,11 @@ export function ensureBuilt() {
       })
     },
   )
-  const web = ['packages/web/src', 'packages/web/index.html', 'packages/web/public', 'packages/web/vite.config.ts']
+  const web = ['scripts/lib.mjs', 'packages/web/src', 'packages/web/index.html', 'packages/web/public', 'packages/web/vite.config.ts']
   unlessDone('web', [...core, ...web], ['packages/web/dist/index.html'], () => {
     console.log('Building the interface …')
     run(tool('vite'), ['build', '--logLevel', 'error'], { cwd: join(root, 'packages/web') })
+    compressAssets()
   })
 }
 

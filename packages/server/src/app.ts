@@ -4,6 +4,7 @@ import compression from 'compression'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
+import sirv from 'sirv'
 import type { Database } from './db/connect.js'
 import { loopbackOnly, requireToken, sameSiteWrites } from './guard.js'
 import { notFound, problemHandler } from './problem.js'
@@ -49,7 +50,6 @@ export function createApp({ db, log, now, newId, webRoot, token }: AppParts): Ex
       strictTransportSecurity: false,
     }),
   )
-  app.use(compression())
   app.use(token === null ? loopbackOnly() : requireToken(token))
   app.use(sameSiteWrites())
 
@@ -59,7 +59,7 @@ export function createApp({ db, log, now, newId, webRoot, token }: AppParts): Ex
   })
   const projects = projectRepo(db, now, newId)
   const designs = designRepo(db, now, newId)
-  app.use('/api', express.json({ limit: BODY_LIMIT }), (_req, res, next) => {
+  app.use('/api', compression(), express.json({ limit: BODY_LIMIT }), (_req, res, next) => {
     res.set('Cache-Control', 'no-store')
     next()
   })
@@ -70,8 +70,11 @@ export function createApp({ db, log, now, newId, webRoot, token }: AppParts): Ex
   })
 
   if (webRoot && existsSync(join(webRoot, 'index.html'))) {
-    // Built files carry their content's hash in their names and never change.
-    app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
+    // Built files carry their content's hash in their names and never change; they lie there compressed, too.
+    app.use('/assets', sirv(join(webRoot, 'assets'), { immutable: true, maxAge: 31_536_000, brotli: true, gzip: true }))
+    app.use('/assets', () => {
+      throw notFound('file')
+    })
     app.use(express.static(webRoot, { index: false }))
     app.get('/{*path}', (_req, res) => res.set('Cache-Control', 'no-cache').sendFile(join(webRoot, 'index.html')))
   }

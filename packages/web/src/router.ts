@@ -1,5 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import { prefetchDesign } from './api/client'
+import { requestOf, sharedEngine } from './engine/engine'
+import { maybeStage } from './stages'
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -10,9 +12,17 @@ export const router = createRouter({
       name: 'design',
       component: () => import('./pages/DesignPage.vue'),
       props: true,
-      // The design is fetched while the page's code is.
-      beforeEnter: (to) => prefetchDesign(String(to.params.id)),
+      beforeEnter: ({ params }) => ahead(String(params.id), String(params.stage)),
     },
     { path: '/:rest(.*)*', name: 'lost', component: () => import('./pages/LostPage.vue') },
   ],
 })
+
+/** Fetches and computes a design, and fetches its stage's code, while the page's own code is still coming. */
+function ahead(design: string, stage: string): void {
+  const engine = sharedEngine()
+  void maybeStage(stage)?.load()
+  void prefetchDesign(design).then((answer) => {
+    if (answer.ok) engine.prime(requestOf(answer.value.document))
+  })
+}

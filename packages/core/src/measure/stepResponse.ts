@@ -2,10 +2,11 @@ import { abs, type Complex } from '../numeric/complex.js'
 import { dense, type Dense } from '../numeric/dense.js'
 import { matrixExponential } from '../numeric/matrixExponential.js'
 import { scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
+import { StepModes } from './stepModes.js'
 
 /**
- * The exact response of a transfer to a unit step, from a cascade of first- and second-order sections and matrix
- * exponentials. Multiple and nearly equal poles, which partial fractions cannot bear, cost nothing here.
+ * The exact response of a transfer to a unit step: from its partial fractions where they keep their digits, else from a
+ * cascade of first- and second-order sections and matrix exponentials, which multiple and nearly equal poles do not harm.
  */
 export class StepResponse {
   /** Order of the response. */
@@ -20,6 +21,8 @@ export class StepResponse {
   private readonly rate: number
   private readonly poles: readonly Complex[]
   private readonly sections: readonly Section[]
+  /** In internal time. */
+  private readonly modes: StepModes | null
 
   /** @param h stable (every pole in the left half plane) and with no more zeros than poles */
   constructor(h: TransferFunction) {
@@ -27,6 +30,7 @@ export class StepResponse {
     this.rate = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
     const scaled = scaleFrequency(h, 1 / this.rate)
     this.poles = scaled.poles
+    this.modes = StepModes.of(scaled)
     this.order = h.poles.length
     const n = this.order
     this.a = dense(n, n)
@@ -74,6 +78,8 @@ export class StepResponse {
   /** y at `points` evenly spaced times from 0 to `stop`, s. */
   sampled(stop: number, points: number): Float64Array {
     const result = new Float64Array(points)
+    const { modes } = this
+    if (modes) return result.map((_, k) => modes.at((stop * this.rate * k) / (points - 1)).value)
     const stepper = new Stepper(this.a, this.b, this.sections, (stop * this.rate) / (points - 1))
     let x: Float64Array = new Float64Array(this.order)
     for (let k = 0; k < points; k++) {
@@ -95,16 +101,17 @@ export class StepResponse {
     const fastest = Math.max(...this.poles.map(abs))
     // m equal poles decay like t^(m−1)·e^(−σt): the order lengthens the tail.
     const end = (DECAY + 3 * this.order) / decay
-    let from = this.point(0, new Float64Array(this.order))
+    let from = this.modes ? this.modal(0) : this.point(0, new Float64Array(this.order))
     let t = 0
     for (let octave = OCTAVE_START / fastest; t < end; octave *= 2) {
       const alive = this.poles.filter((p) => -p.re * t < INAUDIBLE + this.order)
       const speed = Math.max(...alive.map(abs), 0)
       const steps = Math.max(8, Math.ceil((octave * speed * STEPS_PER_PERIOD) / (2 * Math.PI)))
-      const stepper = new Stepper(this.a, this.b, this.sections, octave / steps)
+      const stepper = this.modes ? null : new Stepper(this.a, this.b, this.sections, octave / steps)
       let away = 0
       for (let k = 1; k <= steps; k++) {
-        const to = this.point((t + (octave * k) / steps) / this.rate, stepper.step(from.state))
+        const time = (t + (octave * k) / steps) / this.rate
+        const to = stepper ? this.point(time, stepper.step(from.state)) : this.modal(time)
         visit(from, to)
         from = to
         away = Math.max(away, Math.abs(to.value - final))
@@ -116,8 +123,14 @@ export class StepResponse {
 
   /** The point at time t, s, reached from an earlier one. */
   advance(from: StepPoint, t: number): StepPoint {
+    if (this.modes) return this.modal(t)
     const stepper = new Stepper(this.a, this.b, this.sections, (t - from.time) * this.rate)
     return this.point(t, stepper.step(from.state))
+  }
+
+  private modal(time: number): StepPoint {
+    const { value, slope } = this.modes!.at(time * this.rate)
+    return { time, state: NO_STATE, value, slope: slope * this.rate }
   }
 
   private point(time: number, state: Float64Array): StepPoint {
@@ -146,6 +159,8 @@ export interface StepPoint {
   /** dy/dt, 1/s */
   readonly slope: number
 }
+
+const NO_STATE = new Float64Array(0)
 
 /** e^−40 is below the rounding of the settled value. */
 const DECAY = 40

@@ -74,8 +74,10 @@ const id = encodeURIComponent
 let ahead: { design: string; answer: Promise<ApiResult<StoredDesign>> } | null = null
 
 /** Begins to fetch a design; the next `readDesign` of it takes the answer over. */
-export function prefetchDesign(design: string): void {
-  ahead = { design, answer: request<StoredDesign>('GET', `/designs/${id(design)}`) }
+export function prefetchDesign(design: string): Promise<ApiResult<StoredDesign>> {
+  const answer = request<StoredDesign>('GET', `/designs/${id(design)}`)
+  ahead = { design, answer }
+  return answer
 }
 
 function readDesign(design: string): Promise<ApiResult<StoredDesign>> {

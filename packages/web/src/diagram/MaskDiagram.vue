@@ -78,6 +78,13 @@ function drag(id: string, value: number) {
   else form.changeStopband({ attenuation: rounded(Math.min(300, Math.max(ripple.value + 1, gain.value - value))) })
 }
 
+const xAxis = computed(() => ({ title: 'Frequency, Hz', log: true, min: range.value.from, max: range.value.to }))
+const yAxis = computed(() => ({
+  title: 'Magnitude, dB',
+  min: bounds.value.min,
+  max: bounds.value.max,
+  prefixes: false,
+}))
 const summary = computed(() => {
   const parts = [
     `Ideal response over the mask: passband to ${formatQuantity(edge.value, 'Hz')} within ${formatQuantity(ripple.value, 'dB')}`,
@@ -97,8 +104,8 @@ const summary = computed(() => {
     <XyDiagram
       class="plot"
       :series="series"
-      :x="{ title: 'Frequency, Hz', log: true, min: range.from, max: range.to }"
-      :y="{ title: 'Magnitude, dB', min: bounds.min, max: bounds.max, prefixes: false }"
+      :x="xAxis"
+      :y="yAxis"
       :annotations="annotations"
       :handles="handles"
       :description="summary"

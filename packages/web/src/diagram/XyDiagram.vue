@@ -119,7 +119,7 @@ const options = computed<ChartOptions<'line'>>(() => {
     plugins: {
       legend: { display: false },
       endLabels: { halo: p.paper },
-      annotation: { clip: true, annotations: { ...annotations, ...cursorLine.value } },
+      annotation: { clip: true, annotations: {} },
       zoom: {
         zoom: {
           wheel: { enabled: true, modifierKey: 'ctrl' },
@@ -133,30 +133,37 @@ const options = computed<ChartOptions<'line'>>(() => {
   }
 })
 
-const cursorLine = computed(() => {
-  const marks: Record<string, AnnotationOptions> = {}
-  if (cursor !== null)
-    marks.cursor = {
+const marks = computed<Record<string, AnnotationOptions>>(() => ({
+  ...annotations,
+  ...(cursor !== null && {
+    cursor: {
       type: 'line',
       xMin: cursor,
       xMax: cursor,
       borderColor: palette.value.ink,
       borderWidth: 1,
       borderDash: [2, 3],
-    }
-  return marks
-})
+    },
+  }),
+}))
+
+/** New options with the marks of the moment in them. */
+function marked(looks: ChartOptions<'line'>): ChartOptions<'line'> {
+  looks.plugins!.annotation!.annotations = marks.value
+  return looks
+}
 
 onMounted(() => {
-  chart = new Chart(canvas.value!, { type: 'line', data: { datasets: datasets.value }, options: options.value })
+  chart = new Chart(canvas.value!, { type: 'line', data: { datasets: datasets.value }, options: marked(options.value) })
 })
 onBeforeUnmount(() => chart?.destroy())
-watch([datasets, options], () => {
+watch([datasets, options, marks], ([sets, looks], [, before]) => {
   if (!chart) return
-  chart.data.datasets = datasets.value
-  chart.options = options.value
+  chart.data.datasets = sets
+  // New options are worked out from scratch, which costs more than the drawing; marks alone are exchanged in place.
+  if (looks !== before) chart.options = marked(looks)
+  else chart.options.plugins!.annotation!.annotations = marks.value
   chart.update('none')
-  performance.mark('voskel:painted')
 })
 
 function place(event: PointerEvent) {

@@ -33,8 +33,6 @@ const besideStage = computed(() =>
   view.beside && view.beside !== current.value ? stages.find((s) => s.id === view.beside)! : null,
 )
 
-// The stage's code is fetched while the design is.
-void shown.value.load()
 void besideStage.value?.load()
 watch(
   () => id,

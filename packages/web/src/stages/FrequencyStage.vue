@@ -145,6 +145,17 @@ const xAxis = computed(() => ({
   min: shown.value.from,
   max: shown.value.to,
 }))
+const upperAxis = computed(() => ({
+  title: 'Magnitude, dB',
+  min: bounds.value.min,
+  max: bounds.value.max,
+  prefixes: false,
+}))
+const lowerAxis = computed(() =>
+  lower.value === 'phase'
+    ? { title: 'Phase, °', prefixes: false, step: wrapped.value ? 90 : 180 }
+    : { title: 'Group delay, s' },
+)
 const summary = computed(
   () => `Magnitude over frequency. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`,
 )
@@ -172,7 +183,7 @@ const summary = computed(
         class="upper"
         :series="magnitude"
         :x="xAxis"
-        :y="{ title: 'Magnitude, dB', min: bounds.min, max: bounds.max, prefixes: false }"
+        :y="upperAxis"
         :annotations="annotations"
         :cursor="cursor"
         :description="summary"
@@ -182,11 +193,7 @@ const summary = computed(
         class="lower"
         :series="second"
         :x="xAxis"
-        :y="
-          lower === 'phase'
-            ? { title: 'Phase, °', prefixes: false, step: wrapped ? 90 : 180 }
-            : { title: 'Group delay, s' }
-        "
+        :y="lowerAxis"
         :annotations="cutoffLine"
         :cursor="cursor"
         :description="lower === 'phase' ? 'Phase over frequency' : 'Group delay over frequency'"

@@ -159,6 +159,8 @@ const figures = computed(() => {
     ['final', q(s.final === null ? null : s.final * (circuit.value ? 1 : level.value), 'V')],
   ]
 })
+const xAxis = computed(() => ({ title: 'Time, s', min: 0, max: span.value }))
+const yAxis = computed(() => ({ title: 'Voltage, V', max: yMax.value }))
 const summary = computed(() => `Step response. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`)
 </script>
 
@@ -172,8 +174,8 @@ const summary = computed(() => `Step response. ${figures.value.map(([name, value
       <XyDiagram
         class="upper"
         :series="series"
-        :x="{ title: 'Time, s', min: 0, max: span }"
-        :y="{ title: 'Voltage, V', max: yMax }"
+        :x="xAxis"
+        :y="yAxis"
         :annotations="annotations"
         :cursor="cursor"
         :description="summary"

@@ -40,4 +40,7 @@ export const stages: readonly Stage[] = [
   }),
 ]
 
+/** The stage of this name, or null. */
+export const maybeStage = (id: string | undefined): Stage | null => stages.find((s) => s.id === id) ?? null
+
 export const stageOfVerdict = (id: string): StageId => stages.find((s) => s.verdicts.includes(id))?.id ?? 'specify'

@@ -2,13 +2,13 @@ import type { Design, Verdict } from '@voskel/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { ComputeResult } from '../engine/compute'
-import { Engine } from '../engine/engine'
+import { requestOf, sharedEngine } from '../engine/engine'
 import { useDesignStore } from './design'
 
 /** What was computed of the open design: derived, never saved. */
 export const useResultsStore = defineStore('results', () => {
   const design = useDesignStore()
-  const engine = new Engine()
+  const engine = sharedEngine()
   const result = shallowRef<ComputeResult | null>(null)
   /** The document that the result belongs to. */
   const of = shallowRef<Design | null>(null)
@@ -33,11 +33,7 @@ export const useResultsStore = defineStore('results', () => {
     }
     running.value = true
     try {
-      const answer = await engine.compute({
-        specification: document.specification ?? null,
-        values: document.values,
-        circuit: document.circuit ?? null,
-      })
+      const answer = await engine.compute(requestOf(document))
       if (answer === null || design.document !== document) return
       broken.value = null
       result.value = answer
