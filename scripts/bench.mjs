@@ -1,12 +1,7 @@
 /** `npm run bench`: speed, printed as times and ratios. Nothing fails by it. */
-import { join } from 'node:path'
-import { ensureBuilt, ensureChromium, ensureInstalled, root, run, tool } from './lib.mjs'
+import { bundle, ensureBuilt, ensureChromium, ensureInstalled, root, run } from './lib.mjs'
 
 ensureInstalled()
 ensureChromium()
 ensureBuilt()
-const built = join(root, 'node_modules', '.voskel', 'bench.mjs')
-run(tool('rolldown'), ['-c', 'bench/rolldown.config.mjs', '--log-level', 'warn'], {
-  stdio: ['ignore', 'ignore', 'inherit'],
-})
-run(process.execPath, [built, root])
+run(process.execPath, [await bundle('bench/main.ts', 'bench.mjs'), root])

@@ -98,7 +98,13 @@ export function ensureBuilt() {
       })
     },
   )
-  const web = ['scripts/lib.mjs', 'packages/web/src', 'packages/web/index.html', 'packages/web/public', 'packages/web/vite.config.ts']
+  const web = [
+    'scripts/lib.mjs',
+    'packages/web/src',
+    'packages/web/index.html',
+    'packages/web/public',
+    'packages/web/vite.config.ts',
+  ]
   unlessDone('web', [...core, ...web], ['packages/web/dist/index.html'], () => {
     console.log('Building the interface …')
     run(tool('vite'), ['build', '--logLevel', 'error'], { cwd: join(root, 'packages/web') })
@@ -132,4 +138,18 @@ export function ensureChromium() {
   }
   console.error('The browser tests need Chromium. As root: apt-get install chromium. Or name one in VOSKEL_CHROMIUM.')
   process.exit(1)
+}
+
+/** Bundles a TypeScript entry with the core's sources, to be run by Node; returns the bundle's path. */
+export async function bundle(entry, name) {
+  const { rolldown } = await import('rolldown')
+  const built = await rolldown({
+    input: join(root, entry),
+    platform: 'node',
+    external: /^(node:|@playwright)/,
+    resolve: { conditionNames: ['voskel-source', 'node', 'import'], mainFields: ['module', 'main'] },
+  })
+  const file = join(stamps, name)
+  await built.write({ file, format: 'esm' })
+  return file
 }

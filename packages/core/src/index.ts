@@ -69,6 +69,7 @@ export { writeCsv } from './format/csv.js'
 export {
   type Design,
   DESIGN_VERSION,
+  designJsonSchema,
   designOfCircuit,
   designOfSpec,
   DesignSchema,

@@ -10,7 +10,7 @@ export const DESIGN_VERSION = 1
 
 /**
  * A design file: what was asked, the circuit, and which values its parts may have. Open and self-describing; the
- * JSON Schema in docs/design.schema.json follows from here.
+ * JSON Schema in docs/design.schema.json follows from here (`npm run schema`).
  */
 export const DesignSchema = z.strictObject({
   format: z.literal('voskel-design'),
@@ -25,6 +25,9 @@ export const DesignSchema = z.strictObject({
   analyses: z.array(z.strictObject({ analysis: z.enum(['ac', 'tran', 'op']), words: z.array(z.string()) })).optional(),
 })
 export type Design = z.output<typeof DesignSchema>
+
+/** The design file as JSON Schema (draft 2020-12); docs/design.schema.json is written from it. */
+export const designJsonSchema = () => z.toJSONSchema(DesignSchema, { io: 'input' })
 
 /**
  * A design from parsed JSON.

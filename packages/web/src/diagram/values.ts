@@ -19,7 +19,7 @@ export function dbBounds(top: number, bottom: number, floor: number): { min: num
 /** An upper bound with room above the top that falls on a round mark. */
 export function roundTop(top: number): number {
   const wanted = top * 1.1
-  const rough = wanted / 6
+  const rough = wanted / 8
   const decade = 10 ** Math.floor(Math.log10(rough))
   const step = [1, 2, 5, 10].find((s) => s * decade >= rough)! * decade
   return Number((Math.ceil(wanted / step) * step).toPrecision(12))

@@ -66,7 +66,9 @@ const second = computed<Series[]>(() => {
 const bounds = computed(() => {
   const top = circuit.value?.ac.peakDb ?? ideal.value?.ac.peakDb ?? 0
   const lowest = Math.min(...(circuit.value?.frequency.db ?? ideal.value?.frequency.db ?? [-60]))
-  return dbBounds(top, Number.isFinite(lowest) ? lowest : -200, 140)
+  // Deep enough for what is asked, so that the passband and the edge keep their share of the height.
+  const asked = results.of?.specification?.stopband?.attenuation ?? 0
+  return dbBounds(top, Number.isFinite(lowest) ? lowest : -200, Math.max(80, 1.4 * asked + 10))
 })
 
 const cutoff = computed(() => circuit.value?.ac.cutoffs.at(-1) ?? ideal.value?.ac.cutoffs.at(-1) ?? null)

@@ -160,7 +160,12 @@ const figures = computed(() => {
   ]
 })
 const xAxis = computed(() => ({ title: 'Time, s', min: 0, max: span.value }))
-const yAxis = computed(() => ({ title: 'Voltage, V', max: yMax.value }))
+/** The axis begins at zero unless the curve really goes below: the simulation's rounding is not worth a stripe. */
+const yMin = computed(() => {
+  const lowest = Math.min(...(circuit.value?.time.value ?? ideal.value?.time.value ?? [0]))
+  return lowest > -0.01 * yMax.value ? 0 : undefined
+})
+const yAxis = computed(() => ({ title: 'Voltage, V', min: yMin.value, max: yMax.value }))
 const summary = computed(() => `Step response. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`)
 </script>
 

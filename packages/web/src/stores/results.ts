@@ -50,7 +50,7 @@ export const useResultsStore = defineStore('results', () => {
   const stale = computed(() => running.value || design.specDraft !== null)
   const verdicts = computed<readonly Verdict[]>(() => result.value?.circuit?.verdicts ?? [])
 
-  return { result, running, broken, stale, verdicts }
+  return { result, of, running, broken, stale, verdicts }
 })
 
 /** True where two documents differ in nothing that is computed from; an adopted circuit is the computed one. */

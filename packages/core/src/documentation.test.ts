@@ -1,0 +1,29 @@
+import { readFileSync } from 'node:fs'
+import { expect, test } from 'vitest'
+import { catalogue, designJsonSchema, formulate, parseSpec, readNetlist, realize } from './index.js'
+
+const doc = (path: string) => readFileSync(new URL(`../../../docs/${path}`, import.meta.url), 'utf8')
+const block = (text: string, language: string) => new RegExp(`\`\`\`${language}\n([\\s\\S]*?)\n\`\`\``).exec(text)![1]
+
+test.each(Object.keys(catalogue))('%s is explained in docs/errors.md', (code) => {
+  expect(doc('errors.md')).toContain(`### ${code}\n`)
+})
+
+test('docs/errors.md explains nothing that does not exist', () => {
+  for (const [, code] of doc('errors.md').matchAll(/^### (.*)$/gm)) expect(Object.keys(catalogue)).toContain(code)
+})
+
+test('the netlist of the guide reads and its equations can be written down', () => {
+  const { circuit, warnings } = readNetlist(block(doc('guide/netlist.md'), '') + '\n')
+  expect(warnings).toEqual([])
+  expect(formulate(circuit).circuit.elements).toHaveLength(7)
+})
+
+test('the specification of the guide has a circuit', () => {
+  const spec = parseSpec(JSON.parse(block(doc('guide/specification.md'), 'json')))
+  expect(realize(spec).circuit.parts.length).toBeGreaterThan(5)
+})
+
+test('docs/design.schema.json is the JSON Schema of the design file', () => {
+  expect(JSON.parse(doc('design.schema.json'))).toEqual(designJsonSchema())
+})
