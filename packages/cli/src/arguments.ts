@@ -37,3 +37,11 @@ export function usage(problem: string, fix: string): VoskelError {
 export function splitOutputs(text: string): string[] {
   return text.split(/,(?![^(]*\))/).map((s) => s.trim())
 }
+
+/** A commander parser for a temperature in °C. */
+export function celsius(text: string): number {
+  const value = quantity('', 'any')(text)
+  if (!(value > -273.15 && value <= 1000))
+    throw new InvalidArgumentError('It must be above −273.15 °C and at most 1000 °C.')
+  return value
+}

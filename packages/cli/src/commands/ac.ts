@@ -8,8 +8,9 @@ import {
   phasesDeg,
   polesAndZeros,
   writeCsv,
+  smallSignal,
 } from '@voskel/core'
-import { quantity, usage, whole } from '../arguments.js'
+import { celsius, quantity, usage, whole } from '../arguments.js'
 import { emit, InputError, loadCircuit, warn, within } from '../io.js'
 import type { Register } from './Command.js'
 
@@ -26,6 +27,7 @@ interface AcOptions {
   linear?: boolean
   input?: string
   output: string
+  temperature: number
   out?: string
 }
 
@@ -43,12 +45,13 @@ export const registerAc: Register = (program) => {
     .option('--linear', 'evenly spaced grid')
     .option('--input <source>', 'driving source (V1, or the only one)')
     .option('--output <quantity>', 'node, a-b, i(R1) or z(V1)', 'out')
+    .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: AcOptions) => {
       checkGrid(options)
       const { source, circuit } = loadCircuit(file)
       const { sweep, transfer } = within(source, () => {
-        const mna = formulate(circuit)
+        const mna = smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 }))
         for (const warning of mna.circuit.warnings) warn(source, warning)
         const { from, to, input, output } = options
         const low = from > 0 ? from : to / 1e6

@@ -4,6 +4,7 @@ import type { Register } from './Command.js'
 import { registerConvert } from './convert.js'
 import { registerDesign } from './design.js'
 import { registerMeasure } from './measure.js'
+import { registerOp } from './op.js'
 import { registerPoles } from './poles.js'
 import { registerTran } from './tran.js'
 import { registerVerify } from './verify.js'
@@ -15,6 +16,7 @@ export const commands: readonly Register[] = [
   registerConvert,
   registerAc,
   registerTran,
+  registerOp,
   registerPoles,
   registerMeasure,
   registerVerify,

@@ -1,4 +1,5 @@
-import { acMeasures, formulate, polesAndZeros, stepMeasures } from '@voskel/core'
+import { acMeasures, formulate, polesAndZeros, stepMeasures, smallSignal } from '@voskel/core'
+import { celsius } from '../arguments.js'
 import { emitJson, loadCircuit, within } from '../io.js'
 import type { Register } from './Command.js'
 
@@ -12,11 +13,15 @@ export const registerMeasure: Register = (program) => {
     .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
     .option('--input <source>', 'driving source (V1, or the only one)')
     .option('--output <quantity>', 'node, a-b, i(R1) or z(V1)', 'out')
+    .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
     .option('--out <file>', 'write there instead of to standard output')
-    .action((file: string, options: { input?: string; output: string; out?: string }) => {
+    .action((file: string, options: { input?: string; output: string; temperature: number; out?: string }) => {
       const { source, circuit } = loadCircuit(file)
       const result = within(source, () => {
-        const { transfer } = polesAndZeros(formulate(circuit), options)
+        const { transfer } = polesAndZeros(
+          smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 })),
+          options,
+        )
         return { ac: acMeasures(transfer), step: stepMeasures(transfer) }
       })
       emitJson(result, options.out)

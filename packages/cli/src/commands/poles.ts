@@ -1,4 +1,5 @@
-import { formulate, polesAndZeros } from '@voskel/core'
+import { formulate, polesAndZeros, smallSignal } from '@voskel/core'
+import { celsius } from '../arguments.js'
 import { emitJson, loadCircuit, within } from '../io.js'
 import { pairs } from './approximate.js'
 import type { Register } from './Command.js'
@@ -10,10 +11,13 @@ export const registerPoles: Register = (program) => {
     .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
     .option('--input <source>', 'driving source (V1, or the only one)')
     .option('--output <quantity>', 'node, a-b, i(R1) or z(V1)', 'out')
+    .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
     .option('--out <file>', 'write there instead of to standard output')
-    .action((file: string, options: { input?: string; output: string; out?: string }) => {
+    .action((file: string, options: { input?: string; output: string; temperature: number; out?: string }) => {
       const { source, circuit } = loadCircuit(file)
-      const { transfer, hidden } = within(source, () => polesAndZeros(formulate(circuit), options))
+      const { transfer, hidden } = within(source, () =>
+        polesAndZeros(smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 })), options),
+      )
       emitJson(
         { poles: pairs(transfer.poles), zeros: pairs(transfer.zeros), gain: transfer.gain, hidden: pairs(hidden) },
         options.out,

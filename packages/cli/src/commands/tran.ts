@@ -1,6 +1,6 @@
 import { formulate, interpolate, type Mna, transient, uniformTimes, writeCsv } from '@voskel/core'
 import { Option } from 'commander'
-import { quantity, splitOutputs, usage, whole } from '../arguments.js'
+import { celsius, quantity, splitOutputs, usage, whole } from '../arguments.js'
 import { emit, loadCircuit, warn, within } from '../io.js'
 import type { Register } from './Command.js'
 
@@ -10,6 +10,7 @@ interface TranOptions {
   points: number
   reltol: number
   start: 'op' | 'zero'
+  temperature: number
   out?: string
 }
 
@@ -25,11 +26,12 @@ export const registerTran: Register = (program) => {
     .addOption(
       new Option('--start <state>', 'operating point, or nothing stored').choices(['op', 'zero']).default('op'),
     )
+    .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: TranOptions) => {
       const { source, circuit } = loadCircuit(file)
       const csv = within(source, () => {
-        const mna = formulate(circuit)
+        const mna = formulate(circuit, { temperature: options.temperature + 273.15 })
         for (const warning of mna.circuit.warnings) warn(source, warning)
         const outputs = options.output === undefined ? usualOutputs(mna) : splitOutputs(options.output)
         const run = transient(mna, { stop: options.stop, outputs, reltol: options.reltol, start: options.start })

@@ -1,7 +1,8 @@
 import { abs, type Complex, complex, divide, multiply, scale } from '../numeric/complex.js'
 import { phase, type TransferFunction } from '../numeric/transferFunction.js'
 import { ComplexSystem } from './complexSystem.js'
-import { inputSource, type Mna, type Output, parseOutput, type Probe } from './mna.js'
+import type { Mna, Probe } from './mna.js'
+import { inputSource, type Output, parseOutput } from './outputs.js'
 
 /** A response over frequency. Arrays have one entry a frequency. */
 export interface Sweep {

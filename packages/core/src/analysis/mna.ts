@@ -1,6 +1,7 @@
 import { flatten, type FlatCircuit } from '../circuit/flatten.js'
 import type { Circuit } from '../circuit/circuit.js'
-import { type FlatElement, GROUND, type Stamper, type StoredEnergy } from '../circuit/parts/PartKind.js'
+import { NOMINAL_TEMPERATURE } from '../circuit/devices/constants.js'
+import { type Device, type FlatElement, GROUND, type Stamper, type StoragePlace } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { type Pattern, PatternBuilder } from '../numeric/sparse/pattern.js'
 
@@ -15,8 +16,30 @@ export interface SourceTerm {
 /** A wanted quantity as Σ (g + s·c)·x[column]. */
 export type Probe = readonly (readonly [column: number, g: number, c: number])[]
 
+/** d/dt (value · quantity of place `of`) at place `at`; indices into `places`. */
+export interface StoreTerm {
+  readonly at: number
+  readonly of: number
+  readonly value: number
+}
+
+/** A nonlinear device among the equations. */
+export interface PlacedDevice {
+  readonly device: Device
+  /** Index into `elements`. */
+  readonly element: number
+  /** The current into the part's first pin, by flow. */
+  readonly pinCurrent: readonly (readonly [flow: number, sign: number])[]
+  /**
+   * Slots of the four entries of each flow and control, at 4·(flow · controls + control): (from, plus), (from, minus),
+   * (to, plus), (to, minus), with signs + − − +; −1 where ground takes part.
+   */
+  readonly slots: Int32Array
+}
+
 /**
- * The equations of a circuit: (G + s·C)·x = b, x = node voltages then branch currents; entries by slot of `pattern`.
+ * The equations of a circuit: (G + s·C)·x + device currents = b, x = node voltages then inner voltages and branch
+ * currents; entries by slot of `pattern`, those of devices included with what is linear in them.
  * Source: C.-W. Ho, A. E. Ruehli, P. A. Brennan, IEEE Trans. CAS-22, 1975, 504–509.
  */
 export interface Mna {
@@ -30,20 +53,34 @@ export interface Mna {
   readonly sources: readonly SourceTerm[]
   /** The current into each element's first pin; absent where it has none of its own (independent current sources). */
   readonly currents: ReadonlyMap<number, Probe>
-  readonly stored: readonly StoredEnergy[]
+  readonly places: readonly StoragePlace[]
+  readonly stores: readonly StoreTerm[]
+  readonly devices: readonly PlacedDevice[]
+  /** K */
+  readonly temperature: number
 }
 
-/** Writes down the equations of a circuit. Errors are those of `flatten`, and `FLOATING_NET`. */
-export function formulate(circuit: Circuit | FlatCircuit): Mna {
+/**
+ * Writes down the equations of a circuit. Errors are those of `flatten`, and `FLOATING_NET`.
+ *
+ * @param options.temperature K; 27 °C when left out
+ */
+export function formulate(circuit: Circuit | FlatCircuit, options: { temperature?: number } = {}): Mna {
   const flat = 'elements' in circuit ? circuit : flatten(circuit)
   refuseFloatingNets(flat)
-  const sheet = new Sheet(flat)
-  flat.elements.forEach((element, k) => {
-    sheet.place = k
-    element.kind.stamp(sheet, element)
-  })
+  const sheet = new Sheet(flat, options.temperature ?? NOMINAL_TEMPERATURE)
+  // What refers to other parts comes when their branches are known.
+  for (const refers of [false, true]) {
+    flat.elements.forEach((element, k) => {
+      if ((element.kind.refersToParts ?? false) !== refers) return
+      sheet.place = k
+      element.kind.stamp(sheet, element)
+    })
+  }
   return sheet.finish()
 }
+
+const ENTRY_SIGNS = [1, -1, -1, 1] as const
 
 class Sheet implements Stamper {
   place = 0
@@ -53,21 +90,32 @@ class Sheet implements Stamper {
   private readonly unknowns: string[]
   private readonly sources: SourceTerm[] = []
   private readonly currents = new Map<number, Probe>()
-  private readonly stored: StoredEnergy[] = []
+  private readonly branches = new Map<number, number>()
+  private readonly places: StoragePlace[] = []
+  private readonly placeIndex = new Map<string, number>()
+  private readonly stores: StoreTerm[] = []
+  private readonly devices: PlacedDevice[] = []
 
-  constructor(private readonly flat: FlatCircuit) {
+  constructor(
+    private readonly flat: FlatCircuit,
+    readonly temperature: number,
+  ) {
     this.unknowns = flat.nodes.map((n) => `v(${n})`)
   }
 
-  entry(row: number, column: number, g: number, c = 0): void {
-    if (row === GROUND || column === GROUND) return
-    const slot = this.builder.slot(row, column)
-    this.g[slot] = (this.g[slot] ?? 0) + g
-    this.c[slot] = (this.c[slot] ?? 0) + c
+  entry(row: number, column: number, g: number): void {
+    const slot = this.slot(row, column)
+    if (slot >= 0) this.g[slot] += g
   }
 
   branch(): number {
-    return this.unknowns.push(`i(${this.flat.elements[this.place].name})`) - 1
+    const branch = this.unknowns.push(`i(${this.flat.elements[this.place].name})`) - 1
+    this.branches.set(this.place, branch)
+    return branch
+  }
+
+  net(name: string): number {
+    return this.unknowns.push(`v(${this.flat.elements[this.place].name}:${name})`) - 1
   }
 
   source(row: number, sign: number): void {
@@ -81,8 +129,43 @@ class Sheet implements Stamper {
     )
   }
 
-  store(element: StoredEnergy): void {
-    if (element.value !== 0) this.stored.push(element)
+  currentOf(element: number): Probe {
+    const found = this.currents.get(element)
+    if (found) return found
+    throw this.wrongReference(element, 'a part whose current is solved for, such as a voltage source')
+  }
+
+  branchOf(element: number, kind: string): number {
+    const branch = this.branches.get(element)
+    if (branch !== undefined && this.flat.elements[element].kind.id === kind) return branch
+    throw this.wrongReference(element, `an ${kind}`)
+  }
+
+  element(index: number): FlatElement {
+    return this.flat.elements[index]
+  }
+
+  store(at: StoragePlace, of: StoragePlace, value: number): void {
+    if (value === 0) return
+    this.stores.push({ at: this.placeOf(at), of: this.placeOf(of), value })
+    for (const [row, rowSign] of placeTerms(at)) {
+      for (const [column, sign] of placeTerms(of)) {
+        const slot = this.slot(row, column)
+        // The branch row reads v(a) − v(b) − d(flux)/dt = 0.
+        if (slot >= 0) this.c[slot] += ('branch' in at ? -1 : rowSign * sign) * value
+      }
+    }
+  }
+
+  device(device: Device, pinCurrent: readonly (readonly [number, number])[]): void {
+    const slots = new Int32Array(4 * device.flows.length * device.controls.length)
+    let at = 0
+    for (const [from, to] of device.flows) {
+      for (const [plus, minus] of device.controls) {
+        for (const row of [from, to]) for (const column of [plus, minus]) slots[at++] = this.slot(row, column)
+      }
+    }
+    this.devices.push({ device, element: this.place, pinCurrent, slots })
   }
 
   finish(): Mna {
@@ -96,7 +179,57 @@ class Sheet implements Stamper {
       c: Float64Array.from(this.c),
       sources: this.sources,
       currents: this.currents,
-      stored: this.stored,
+      places: this.places,
+      stores: this.stores,
+      devices: this.devices,
+      temperature: this.temperature,
+    }
+  }
+
+  private slot(row: number, column: number): number {
+    if (row === GROUND || column === GROUND) return -1
+    const slot = this.builder.slot(row, column)
+    if (slot === this.g.length) {
+      this.g.push(0)
+      this.c.push(0)
+    }
+    return slot
+  }
+
+  private placeOf(place: StoragePlace): number {
+    const key = 'branch' in place ? `${place.branch}` : `${place.plus},${place.minus}`
+    let index = this.placeIndex.get(key)
+    if (index === undefined) {
+      index = this.places.push(place) - 1
+      this.placeIndex.set(key, index)
+    }
+    return index
+  }
+
+  private wrongReference(index: number, wanted: string): VoskelError {
+    const part = this.flat.elements[this.place].name
+    const problem = `${part} refers to ${this.flat.elements[index].name}, which is not ${wanted}.`
+    return new VoskelError('CIRCUIT_INVALID', { problem, fix: `Name ${wanted}.` }, { part })
+  }
+}
+
+/** The unknowns of a place with their signs; ground is left out by whoever looks for slots. */
+export function placeTerms(place: StoragePlace): readonly (readonly [unknown: number, sign: number])[] {
+  if ('branch' in place) return [[place.branch, 1]]
+  return [
+    [place.plus, 1],
+    [place.minus, -1],
+  ]
+}
+
+/** Adds each derivative of a device, by flow and control, to the entries that it stands in. */
+export function addToSlots(values: Float64Array, { slots }: PlacedDevice, derivatives: Float64Array, factor = 1): void {
+  for (let k = 0; k < derivatives.length; k++) {
+    const d = factor * derivatives[k]
+    if (d === 0) continue
+    for (let q = 0; q < 4; q++) {
+      const slot = slots[4 * k + q]
+      if (slot >= 0) values[slot] += ENTRY_SIGNS[q] * d
     }
   }
 }
@@ -109,117 +242,12 @@ function refuseFloatingNets(flat: FlatCircuit): void {
     return k
   }
   // Ground has index 0 here, net k has k + 1.
-  for (const { nodes } of flat.elements) for (const n of nodes) parent[find(n + 1)] = find(nodes[0] + 1)
+  for (const { nodes } of flat.elements) {
+    for (const n of nodes) parent[find(n + 1)] = find(nodes[0] + 1)
+  }
   const floating = flat.nodes.filter((_, k) => find(k + 1) !== find(0))
   if (floating.length > 0) {
     const shown = floating.slice(0, 10)
     throw new VoskelError('FLOATING_NET', { nets: shown }, { net: shown[0] })
   }
-}
-
-/** The element with this name, any case. */
-export function maybeElement(mna: Mna, name: string): { element: FlatElement; index: number } | null {
-  const wanted = name.toUpperCase()
-  const index = mna.circuit.elements.findIndex((e) => e.name.toUpperCase() === wanted)
-  return index < 0 ? null : { element: mna.circuit.elements[index], index }
-}
-
-/** @throws VoskelError `ARGUMENT` naming the parts that exist */
-export function element(mna: Mna, name: string): { element: FlatElement; index: number } {
-  const found = maybeElement(mna, name)
-  if (!found) {
-    const names = mna.circuit.elements.map((e) => e.name)
-    throw new VoskelError('ARGUMENT', {
-      problem: `There is no part "${name}" in this circuit.`,
-      fix: `Its parts are: ${listed(names)}.`,
-    })
-  }
-  return found
-}
-
-/** The column of a net; `GROUND` for node 0. @throws VoskelError `ARGUMENT` naming the nets that exist */
-export function netColumn(mna: Mna, name: string): number {
-  if (name === '0') return GROUND
-  const nodes = mna.circuit.nodes
-  const exact = nodes.indexOf(name)
-  const column = exact >= 0 ? exact : nodes.findIndex((n) => n.toUpperCase() === name.toUpperCase())
-  if (column < 0) {
-    throw new VoskelError('ARGUMENT', {
-      problem: `There is no net "${name}" in this circuit.`,
-      fix: `Its nets are: ${listed(nodes)}.`,
-    })
-  }
-  return column
-}
-
-function listed(names: readonly string[]): string {
-  const most = 12
-  return names.length > most ? `${names.slice(0, most).join(', ')}, … (${names.length})` : names.join(', ')
-}
-
-/** The independent source that drives the circuit: the named one, `V1`, or the only one there is. */
-export function inputSource(mna: Mna, name?: string): { element: FlatElement; index: number } {
-  if (name !== undefined) {
-    const found = element(mna, name)
-    if (!found.element.kind.takesWaveform) {
-      throw new VoskelError('ARGUMENT', {
-        problem: `${found.element.name} is no independent source.`,
-        fix: 'Name a V or I source.',
-      })
-    }
-    return found
-  }
-  const first = maybeElement(mna, 'V1')
-  if (first) return first
-  const sources = mna.circuit.elements.flatMap((e, index) => (e.kind.takesWaveform ? [{ element: e, index }] : []))
-  if (sources.length === 1) return sources[0]
-  const problem =
-    sources.length === 0
-      ? 'The circuit has no independent source.'
-      : 'There is more than one source and none is named V1.'
-  throw new VoskelError('ARGUMENT', {
-    problem,
-    fix: `Name the input with --input${sources.length ? `: ${listed(sources.map((s) => s.element.name))}` : ' after adding a source'}.`,
-  })
-}
-
-/** What an output asks for: `out`, `a-b`, `v(a)`, `v(a,b)`, `i(R1)`, or `z(V1)`. */
-export type Output =
-  | { readonly kind: 'linear'; readonly unit: 'V' | 'A'; readonly probe: Probe }
-  | { readonly kind: 'impedance'; readonly source: number }
-
-/**
- * Reads an output. A name that is a net, minus sign and all, is taken as that net before it is read as a difference.
- *
- * @throws VoskelError `ARGUMENT`
- */
-export function parseOutput(mna: Mna, text: string): Output {
-  const call = /^([viz])\(\s*([^(),]+?)\s*(?:,\s*([^(),]+?)\s*)?\)$/i.exec(text.trim())
-  const letter = call?.[1].toLowerCase()
-  if (call && letter === 'i') {
-    const found = element(mna, call[2])
-    const probe = mna.currents.get(found.index)
-    if (!probe) {
-      throw new VoskelError('ARGUMENT', {
-        problem: `The current of ${found.element.name} is what it drives; it is not solved for.`,
-        fix: 'Ask for the current of another part.',
-      })
-    }
-    return { kind: 'linear', unit: 'A', probe }
-  }
-  if (call && letter === 'z') return { kind: 'impedance', source: inputSource(mna, call[2]).index }
-  if (call) return difference(mna, call[2], call[3] ?? '0')
-  const name = text.trim()
-  if (mna.circuit.nodes.some((n) => n.toUpperCase() === name.toUpperCase())) return difference(mna, name, '0')
-  const minus = name.indexOf('-')
-  if (minus > 0) return difference(mna, name.slice(0, minus).trim(), name.slice(minus + 1).trim())
-  return difference(mna, name, '0')
-}
-
-function difference(mna: Mna, plus: string, minus: string): Output {
-  const terms: Probe = [
-    [netColumn(mna, plus), 1, 0],
-    [netColumn(mna, minus), -1, 0],
-  ]
-  return { kind: 'linear', unit: 'V', probe: terms.filter(([column]) => column !== GROUND) }
 }

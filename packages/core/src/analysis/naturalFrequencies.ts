@@ -3,7 +3,7 @@ import { type Complex, complex } from '../numeric/complex.js'
 import { type Dense, dense, difference, identity, product, rankFactors, transpose } from '../numeric/dense.js'
 import { eigenvalues } from '../numeric/eigenvalues.js'
 import { GROUND } from '../circuit/parts/PartKind.js'
-import type { Mna } from './mna.js'
+import { type Mna, placeTerms } from './mna.js'
 
 /**
  * A border around the equations: an input becomes an unknown (its column `drive`) and an output is held at zero (its
@@ -20,7 +20,7 @@ export interface Border {
  * listed. Loops of capacitors and cuts of inductors carry no state of their own and are taken out exactly: the rank
  * decisions fall on incidences and gains, never on values of L and C.
  *
- * The circuit is written with its stored voltages and currents z as states, `D·z′ = y` (D the values of C and L, y
+ * The circuit is written with its stored voltages and currents z as states, `D·z′ = y` (D the values of C, L and M, y
  * capacitor currents and inductor voltages) and the resistive rest `[G Q; P 0]·[x; y] = [b; z]`. What the rest leaves
  * undetermined is projected away until ordinary state equations remain (the reduction of differential-algebraic
  * equations by their own constraints, as in P. Kunkel, V. Mehrmann, "Differential-Algebraic Equations", EMS 2006, ch. 3).
@@ -30,7 +30,7 @@ export interface Border {
 export function naturalFrequencies(mna: Mna, border?: Border): Complex[] {
   let pencil = stateForm(mna, border)
   // Each round takes one differentiation index out; circuits have index 2 at the most, controlled sources rarely more.
-  for (let round = 0; round <= mna.stored.length + 1; round++) {
+  for (let round = 0; round <= mna.places.length + 1; round++) {
     if (pencil.m.rows === 0) return []
     const factors = rankFactors(pencil.m)
     if (factors.rank === pencil.m.rows) {
@@ -59,29 +59,21 @@ interface SplitPencil {
 
 function stateForm(mna: Mna, border?: Border): StatePencil {
   const n = mna.size
-  const k = mna.stored.length
+  const k = mna.places.length
   const extra = border ? 1 : 0
   const size = n + k + extra
   const rest = dense(size, size)
   const { rows, cols } = mna.pattern
   for (let e = 0; e < rows.length; e++) rest.data[rows[e] * size + cols[e]] = mna.g[e]
   const m = dense(k, k)
-  mna.stored.forEach((stored, j) => {
-    m.data[j * k + j] = stored.value
-    if (stored.kind === 'capacitance') {
-      // Its current leaves the net at plus; its voltage is v(plus) − v(minus).
-      for (const [node, sign] of [
-        [stored.plus, 1],
-        [stored.minus, -1],
-      ] as const) {
-        if (node === GROUND) continue
-        rest.data[node * size + n + j] += sign
-        rest.data[(n + j) * size + node] += sign
-      }
-    } else {
-      // The branch row reads v(a) − v(b) − y = 0.
-      rest.data[stored.branch * size + n + j] = -1
-      rest.data[(n + j) * size + stored.branch] = 1
+  for (const { at, of, value } of mna.stores) m.data[at * k + of] += value
+  mna.places.forEach((place, j) => {
+    // A current leaves the net at plus; the branch row reads v(a) − v(b) − y = 0.
+    const into = 'branch' in place ? -1 : 1
+    for (const [unknown, sign] of placeTerms(place)) {
+      if (unknown === GROUND) continue
+      rest.data[unknown * size + n + j] += into * sign
+      rest.data[(n + j) * size + unknown] += sign
     }
   })
   if (border) {

@@ -1,23 +1,252 @@
 import { waveformKind } from '../circuit/waveforms/index.js'
 import type { FlatElement } from '../circuit/parts/PartKind.js'
+import { VoskelError } from '../errors/VoskelError.js'
+import { type ActiveDevice, DeviceSet } from './deviceSet.js'
 import type { Mna } from './mna.js'
 import { RealSystem } from './realSystem.js'
 
+/** The DC solution of a circuit. */
+export interface OperatingPoint {
+  /** One value an unknown: V for nets, A for branches. */
+  readonly x: Float64Array
+  /** Each nonlinear device at its point. */
+  readonly devices: readonly ActiveDevice[]
+}
+
+export interface OperatingPointOptions {
+  /** What each independent source gives; its bias when left out. */
+  value?: (source: FlatElement) => number
+  /** A solution nearby to start from. */
+  start?: Float64Array
+  /** Nets held at voltages, V, by unknown. */
+  held?: ReadonlyMap<number, number>
+}
+
+const MOST_ITERATIONS = 100
+
+/** Further iterations after the first settled one, as long as they come nearer. */
+const POLISHING = 8
+
+/** Settled: no unknown moves by more than this part of its size. */
+const SETTLED = 1e-6
+const POLISHED = 1e-12
+
+/** Sizes below which movements do not count, V and A. */
+const NO_VOLTAGE = 1e-6
+const NO_CURRENT = 1e-9
+
+/** Holds a net at its voltage: conductance of the source that does so, S. */
+const HOLD = 1e9
+
 /**
- * The DC solution of a linear circuit: inductors short, capacitors open.
+ * The DC solution: inductors short, capacitors open. Circuits with devices are searched by Newton's method with damped
+ * junctions; where that fails, by conductances across junctions that are taken away step by step, by sources turned up
+ * step by step, and at last by letting the circuit settle as if every net had a capacitor.
  *
- * @param value what each independent source gives; its bias when left out
- * @returns one value an unknown: V for nets, A for branches
- * @throws VoskelError `SINGULAR` where a net has no DC path to ground, or ideal sources form a loop
+ * @throws VoskelError `SINGULAR` where a net has no DC path to ground, or ideal sources form a loop; `NO_CONVERGENCE`
  */
-export function operatingPoint(mna: Mna, value: (source: FlatElement) => number = (s) => s.values.bias): Float64Array {
-  const system = new RealSystem(mna, [0], 'at DC')
-  system.factor(0)
-  const b = new Float64Array(mna.size)
-  for (const { row, sign, element } of mna.sources) b[row] += sign * value(mna.circuit.elements[element])
-  const x = new Float64Array(mna.size)
-  system.solve(b, x)
-  return x
+export function operatingPoint(mna: Mna, options: OperatingPointOptions = {}): OperatingPoint {
+  const search = new Search(mna, options)
+  return search.run()
+}
+
+class Search {
+  private readonly n: number
+  private readonly devices: DeviceSet
+  private readonly g: Float64Array
+  private readonly c: Float64Array
+  private readonly system: RealSystem
+  private readonly sources: Float64Array
+  private readonly b: Float64Array
+  private readonly next: Float64Array
+  private readonly isVoltage: Uint8Array
+  /** Diagonal slot of each node's row, for conductances to ground; −1 where there is none. */
+  private readonly diagonal: Int32Array
+  private x: Float64Array
+  private worst = 0
+  private damped = -1
+
+  constructor(
+    private readonly mna: Mna,
+    private readonly options: OperatingPointOptions,
+  ) {
+    this.n = mna.size
+    this.devices = new DeviceSet(mna)
+    this.g = mna.g.slice()
+    this.c = mna.c.slice()
+    this.b = new Float64Array(this.n)
+    this.next = new Float64Array(this.n)
+    this.sources = new Float64Array(this.n)
+    const value = options.value ?? ((s: FlatElement) => s.values.bias)
+    for (const { row, sign, element } of mna.sources) this.sources[row] += sign * value(mna.circuit.elements[element])
+    this.isVoltage = Uint8Array.from(mna.unknowns, (u) => Number(u.startsWith('v(')))
+    this.diagonal = new Int32Array(this.n).fill(-1)
+    mna.pattern.rows.forEach((row, e) => {
+      if (row === mna.pattern.cols[e]) this.diagonal[row] = e
+    })
+    this.x = options.start?.slice() ?? new Float64Array(this.n)
+    this.devices.evaluate(this.x, false)
+    this.load(0, null, 0)
+    this.system = new RealSystem({ ...mna, g: this.g, c: this.c }, [0], 'at DC')
+  }
+
+  run(): OperatingPoint {
+    const tried: string[] = []
+    const methods: [string, () => boolean][] = [
+      ['Newton steps', () => this.newton(0, 1, null, 0)],
+      ['conductances taken away step by step', () => this.conductanceStepping()],
+      ['sources turned up step by step', () => this.sourceStepping()],
+      ['settling with a capacitor on every net', () => this.settling()],
+    ]
+    const start = this.x.slice()
+    for (const [name, method] of methods) {
+      this.x.set(start)
+      this.devices.evaluate(this.x, false)
+      if (method()) return this.result()
+      tried.push(name)
+    }
+    throw this.failure(tried)
+  }
+
+  /** Newton's method from the present x; true where it settled. */
+  private newton(gmin: number, scale: number, anchor: Float64Array | null, weight: number): boolean {
+    let settledFor = 0
+    let before = Infinity
+    for (let k = 0; k < MOST_ITERATIONS; k++) {
+      this.damped = this.devices.evaluate(this.x, true, gmin)
+      this.load(scale, anchor, weight)
+      this.devices.offset(this.b, 0)
+      this.system.factor(0)
+      this.system.solve(this.b, this.next)
+      const moved = this.movement()
+      this.x.set(this.next)
+      if (!Number.isFinite(moved)) return false
+      if (this.mna.devices.length === 0) return true
+      if (this.damped >= 0) {
+        settledFor = 0
+        before = Infinity
+        continue
+      }
+      if (moved > SETTLED) continue
+      if (settledFor++ === 0) this.system.replan(0)
+      if (moved <= POLISHED || settledFor > POLISHING || moved > before) return true
+      before = moved
+    }
+    return false
+  }
+
+  private conductanceStepping(): boolean {
+    const kept = new Float64Array(this.n)
+    let gmin = 1e-2
+    let factor = 10
+    if (!this.newton(gmin, 1, null, 0)) return false
+    while (gmin > 1e-15) {
+      kept.set(this.x)
+      if (this.newton(gmin / factor, 1, null, 0)) {
+        gmin /= factor
+        factor = Math.min(100, factor * factor)
+      } else {
+        this.restart(kept)
+        factor = Math.sqrt(factor)
+        if (factor < 1.01) return false
+      }
+    }
+    return this.newton(0, 1, null, 0)
+  }
+
+  private sourceStepping(): boolean {
+    const kept = new Float64Array(this.n)
+    this.restart(kept)
+    let scale = 0
+    let step = 0.1
+    if (!this.newton(0, 0, null, 0)) return false
+    while (scale < 1) {
+      kept.set(this.x)
+      const next = Math.min(1, scale + step)
+      if (this.newton(0, next, null, 0)) {
+        scale = next
+        step *= 1.8
+      } else {
+        this.restart(kept)
+        step /= 4
+        if (step < 1e-6) return false
+      }
+    }
+    return true
+  }
+
+  /** Pseudo-transient: each round ties every net to where it was, ever more loosely. */
+  private settling(): boolean {
+    const anchor = new Float64Array(this.n)
+    this.restart(anchor)
+    let weight = 1
+    for (let round = 0; round < 400; round++) {
+      anchor.set(this.x)
+      if (this.newton(0, 1, anchor, weight)) weight /= 2
+      else {
+        this.restart(anchor)
+        weight *= 8
+      }
+      if (weight > 1e9) return false
+      if (weight < 1e-14) return this.newton(0, 1, null, 0)
+    }
+    return false
+  }
+
+  private restart(x: Float64Array): void {
+    this.x.set(x)
+    this.devices.evaluate(this.x, false)
+  }
+
+  private load(scale: number, anchor: Float64Array | null, weight: number): void {
+    this.g.set(this.mna.g)
+    this.c.set(this.mna.c)
+    this.devices.linearize(this.g, this.c)
+    for (let r = 0; r < this.n; r++) this.b[r] = scale * this.sources[r]
+    if (anchor) {
+      for (let r = 0; r < this.n; r++) {
+        if (!this.isVoltage[r] || this.diagonal[r] < 0) continue
+        this.g[this.diagonal[r]] += weight
+        this.b[r] += weight * anchor[r]
+      }
+    }
+    for (const [unknown, volts] of this.options.held ?? []) {
+      if (this.diagonal[unknown] < 0) continue
+      this.g[this.diagonal[unknown]] += HOLD
+      this.b[unknown] += HOLD * volts
+    }
+  }
+
+  /** Largest movement of an unknown against its size. */
+  private movement(): number {
+    let largest = 0
+    for (let k = 0; k < this.n; k++) {
+      const size = Math.max(Math.abs(this.x[k]), Math.abs(this.next[k]), this.isVoltage[k] ? NO_VOLTAGE : NO_CURRENT)
+      const moved = Math.abs(this.next[k] - this.x[k]) / size
+      if (!(moved <= largest)) {
+        largest = moved
+        this.worst = k
+      }
+    }
+    return largest
+  }
+
+  private result(): OperatingPoint {
+    this.devices.evaluate(this.x, false)
+    return { x: this.x, devices: this.devices.active }
+  }
+
+  private failure(tried: readonly string[]): VoskelError {
+    const suspect = this.damped >= 0 ? this.damped : this.nearestDevice()
+    const device = suspect < 0 ? null : this.mna.circuit.elements[this.mna.devices[suspect].element].name
+    const unknown = this.mna.unknowns[this.worst]
+    return new VoskelError('NO_CONVERGENCE', { unknown, device, tried, at: 'at DC' }, device ? { part: device } : {})
+  }
+
+  /** A device that has to do with the unknown that moves most. */
+  private nearestDevice(): number {
+    return this.mna.devices.findIndex(({ device }) => device.controls.some((pair) => pair.includes(this.worst)))
+  }
 }
 
 /** What a source gives before a transient begins. */

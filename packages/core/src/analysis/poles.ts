@@ -3,7 +3,8 @@ import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { AcAnalysis } from './ac.js'
 import { ComplexSystem, type Pencil } from './complexSystem.js'
-import { inputSource, type Mna, parseOutput, type Probe } from './mna.js'
+import type { Mna, Probe } from './mna.js'
+import { inputSource, parseOutput } from './outputs.js'
 import { type Border, naturalFrequencies } from './naturalFrequencies.js'
 
 /** Poles and zeros of a transfer, and natural frequencies that cancel in it. */

@@ -23,6 +23,11 @@ export class RealSystem {
   factor(alpha: number): void {
     this.load(alpha)
     if (factorReal(this.program, this.values) < 0) return
+    this.replan(alpha)
+  }
+
+  /** Chooses the pivots anew for the pencil's present values, and factors. */
+  replan(alpha: number): void {
     this.program = this.plan([alpha])
     this.values = new Float64Array(this.program.slots)
     this.load(alpha)

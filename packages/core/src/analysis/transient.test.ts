@@ -143,7 +143,7 @@ describe('transient against closed forms', () => {
 describe('operating point', () => {
   test('inductors are shorts, capacitors open', () => {
     const mna = circuit('V1 in 0 DC 9', 'R1 in a 1k', 'L1 a out 1m', 'R2 out 0 2k', 'C1 out 0 1u')
-    const x = operatingPoint(mna)
+    const { x } = operatingPoint(mna)
     expect(x[mna.unknowns.indexOf('v(out)')]).toBeCloseTo(6, 12)
     expect(x[mna.unknowns.indexOf('i(L1)')]).toBeCloseTo(3e-3, 15)
     expect(x[mna.unknowns.indexOf('i(V1)')]).toBeCloseTo(-3e-3, 15)

@@ -2,7 +2,9 @@ import { waveformKind } from '../circuit/waveforms/index.js'
 import type { FlatElement } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { A, B, B_EMBEDDED, C, GAMMA } from '../numeric/esdirk.js'
-import { type Mna, parseOutput, type Probe } from './mna.js'
+import type { Mna } from './mna.js'
+import { type Output, parseOutput } from './outputs.js'
+import { DeviceSet } from './deviceSet.js'
 import { initialValue, operatingPoint } from './operatingPoint.js'
 import { RealSystem } from './realSystem.js'
 
@@ -52,8 +54,18 @@ const MIN_GROWTH = 1.2
 const MAX_GROWTH = 4
 const MAX_SHRINK = 0.2
 
+/** V and A below which nothing is asked: rounding of a circuit at rest. */
+const LEAST_ALLOWED = 1e-18
+
+/** A stage's equations are solved to this part of what the step may err by. */
+const NEWTON_SHARE = 0.02
+const MOST_NEWTON_STEPS = 12
+
+/** Error that stands for a stage without a solution: the step is cut to a fraction. */
+const NO_SOLUTION = 1e4
+
 /**
- * The response over time of a linear circuit, with error-controlled steps. Stored charge and flux are the integrated
+ * The response over time of a circuit, with error-controlled steps. Stored charge and flux are the integrated
  * quantities, so that charge is kept to rounding; sources' jumps and corners are stepped to exactly.
  *
  * Source of the pair of formulas: Kennedy and Carpenter 2003, see numeric/esdirk.ts. Step control: K. Gustafsson,
@@ -85,7 +97,12 @@ class TransientRun {
   private readonly system: RealSystem
   private readonly tolerance: number
   private readonly longestStep: number
-  private readonly probes: readonly Probe[]
+  private readonly probes: readonly LinearOutput[]
+  private readonly devices: DeviceSet | null
+  private readonly g: Float64Array
+  private readonly c: Float64Array
+  private readonly guess: Float64Array
+  private readonly right: Float64Array
   private readonly time: number[] = []
   private readonly samples: readonly number[][]
   private readonly stretches: number[] = []
@@ -124,13 +141,23 @@ class TransientRun {
       (longest, { waveform }) => (waveform ? Math.min(longest, waveformKind(waveform).longestStep(waveform)) : longest),
       stop * LONGEST_STEP,
     )
-    this.system = new RealSystem(mna, [1e2 / stop, 1e6 / stop, 1 / (FIRST_STEP * stop)], 'in a time step')
+    this.devices = mna.devices.length > 0 ? new DeviceSet(mna) : null
+    this.g = mna.g.slice()
+    this.c = mna.c.slice()
+    this.guess = byUnknown()
+    this.right = byUnknown()
+    if (options.start === 'zero') for (const [unknown, volts] of mna.circuit.initial) this.x[unknown] = volts
+    else this.x.set(operatingPoint(mna, { value: initialValue, held: mna.circuit.initial }).x)
+    this.devices?.evaluate(this.x, false)
+    this.devices?.linearize(this.g, this.c)
+    const pencil = { ...mna, g: this.g, c: this.c }
+    this.system = new RealSystem(pencil, [1e2 / stop, 1e6 / stop, 1 / (FIRST_STEP * stop)], 'in a time step')
   }
 
   run(): Transient {
-    const { stop, start = 'op', progress } = this.options
-    if (start === 'op') this.x.set(operatingPoint(this.mna, initialValue))
+    const { stop, progress } = this.options
     this.charge(this.x, this.q)
+    for (let k = 0; k < this.n; k++) this.peaks[k] = Math.abs(this.x[k])
     let from = 0
     for (const end of this.stretchEnds()) {
       let t = this.settle(from, end)
@@ -187,7 +214,8 @@ class TransientRun {
     for (let k = 1; k <= 2; k++) {
       this.sources(from + k * h, from, end)
       for (let r = 0; r < this.n; r++) this.work[r] = alpha * this.q[r] + this.b[r]
-      this.system.solve(this.work, this.x)
+      if (!this.solveStage(alpha, this.x))
+        throw new VoskelError('STEP_TOO_SMALL', { time: from, unknown: this.mna.unknowns[this.worst] })
       this.charge(this.x, this.nextQ)
       for (let r = 0; r < this.rows; r++) this.rate[r] = alpha * (this.nextQ[r] - this.q[r])
       this.q.set(this.nextQ)
@@ -202,6 +230,7 @@ class TransientRun {
     this.factor(alpha)
     const { q, work, stageBase, nextQ, stageRates } = this
     stageRates[0].set(this.rate)
+    this.next.set(this.x)
     for (let stage = 1; stage < C.length; stage++) {
       this.sources(t + C[stage] * h, from, end)
       const weights = A[stage]
@@ -211,7 +240,7 @@ class TransientRun {
         stageBase[r] = q[r] + h * sum
         work[r] = alpha * stageBase[r] + this.b[r]
       }
-      this.system.solve(work, this.next)
+      if (!this.solveStage(alpha, this.next)) return NO_SOLUTION
       this.charge(this.next, nextQ)
       const rates = stageRates[stage]
       for (let r = 0; r < this.rows; r++) rates[r] = alpha * (nextQ[r] - stageBase[r])
@@ -225,26 +254,69 @@ class TransientRun {
     return this.errorRatio()
   }
 
+  /**
+   * Solves α·q(x) + G·x + i(x) = work for x, which holds a guess: at once where the circuit is linear, else by Newton's
+   * method. False where it does not settle.
+   */
+  private solveStage(alpha: number, x: Float64Array): boolean {
+    const { devices, work, guess } = this
+    if (!devices) {
+      this.system.solve(work, x)
+      return true
+    }
+    let movedBefore = Infinity
+    for (let k = 0; k < MOST_NEWTON_STEPS; k++) {
+      const damped = devices.evaluate(x, true) >= 0
+      this.g.set(this.mna.g)
+      this.c.set(this.mna.c)
+      devices.linearize(this.g, this.c)
+      this.system.factor(alpha)
+      this.right.set(work.subarray(0, this.n))
+      devices.offset(this.right, alpha)
+      guess.set(x)
+      this.system.solve(this.right, x)
+      const moved = this.ratio(guess, x)
+      if (!Number.isFinite(moved)) return false
+      // Where rounding is all that still moves, it is below what the step may err by.
+      const stalled = k > 1 && moved < 1 && moved > movedBefore / 4
+      movedBefore = moved
+      if ((moved <= NEWTON_SHARE || stalled) && !damped) {
+        devices.evaluate(x, false)
+        return true
+      }
+    }
+    return false
+  }
+
   private errorRatio(): number {
+    const ratio = this.ratio(null, this.error)
+    // What is not a number has overflowed: the step is far too long.
+    return Number.isNaN(ratio) ? 1e9 : Math.max(ratio, 1e-9)
+  }
+
+  /** Largest difference of two solutions against what a step may err by. */
+  private ratio(from: Float64Array | null, to: Float64Array): number {
+    const { n, peaks, next, isVoltage } = this
     let peakV = 0
     let peakI = 0
-    for (let k = 0; k < this.n; k++) {
-      const size = Math.max(this.peaks[k], Math.abs(this.next[k]))
-      if (this.isVoltage[k]) peakV = Math.max(peakV, size)
+    for (let k = 0; k < n; k++) {
+      const size = Math.max(peaks[k], Math.abs(next[k]), from ? Math.abs(to[k]) : 0)
+      if (isVoltage[k]) peakV = Math.max(peakV, size)
       else peakI = Math.max(peakI, size)
     }
+    const floorV = PEAK_FLOOR * peakV
+    const floorI = PEAK_FLOOR * peakI
     let ratio = 0
-    for (let k = 0; k < this.n; k++) {
-      const floor = PEAK_FLOOR * (this.isVoltage[k] ? peakV : peakI)
-      const allowed = this.tolerance * Math.max(this.peaks[k], Math.abs(this.next[k]), floor) + Number.MIN_VALUE
-      const own = Math.abs(this.error[k]) / allowed
+    for (let k = 0; k < n; k++) {
+      const allowed =
+        this.tolerance * Math.max(peaks[k], Math.abs(next[k]), isVoltage[k] ? floorV : floorI) + LEAST_ALLOWED
+      const own = Math.abs(from ? to[k] - from[k] : to[k]) / allowed
       if (!(own <= ratio)) {
         ratio = own
         this.worst = k
       }
     }
-    // What is not a number has overflowed: the step is far too long.
-    return Number.isNaN(ratio) ? 1e9 : Math.max(ratio, 1e-9)
+    return ratio
   }
 
   private keep(): void {
@@ -259,18 +331,30 @@ class TransientRun {
     for (let k = 0; k < this.probes.length; k++) {
       // A capacitor's current is the rate of its charge, integrated along as a row of its own.
       let value = this.rate[this.n + k]
-      for (const [column, g] of this.probes[k]) value += g * this.x[column]
+      for (const [column, g] of this.probes[k].probe) value += g * this.x[column]
+      const device = this.probed(k)
+      if (device) for (const [flow, sign] of device.placed.pinCurrent) value += sign * device.state.current[flow]
       this.samples[k].push(value)
     }
   }
 
+  private probed(k: number) {
+    const { device } = this.probes[k]
+    return device === undefined ? null : this.devices!.active[device]
+  }
+
+  /** Charges and fluxes by row; the devices are evaluated at x. */
   private charge(x: Float64Array, q: Float64Array): void {
     const { rows, cols } = this.mna.pattern
     const { c } = this.mna
     q.fill(0)
     for (let e = 0; e < c.length; e++) q[rows[e]] += c[e] * x[cols[e]]
-    for (let k = 0; k < this.probes.length; k++)
-      for (const [column, , cap] of this.probes[k]) q[this.n + k] += cap * x[column]
+    this.devices?.addCharges(q)
+    for (let k = 0; k < this.probes.length; k++) {
+      for (const [column, , cap] of this.probes[k].probe) q[this.n + k] += cap * x[column]
+      const device = this.probed(k)
+      if (device) for (const [flow, sign] of device.placed.pinCurrent) q[this.n + k] += sign * device.state.charge[flow]
+    }
   }
 
   private sources(t: number, from: number, end: number): void {
@@ -282,7 +366,8 @@ class TransientRun {
   }
 
   private factor(alpha: number): void {
-    if (alpha === this.factored) return
+    // With devices every iteration factors for itself.
+    if (this.devices || alpha === this.factored) return
     this.system.factor(alpha)
     this.factored = alpha
   }
@@ -301,9 +386,11 @@ function sourceValue(source: FlatElement, t: number): number {
   return source.waveform ? waveformKind(source.waveform).at(source.waveform, t) : source.values.bias
 }
 
-function linearProbe(mna: Mna, text: string): Probe {
+type LinearOutput = Extract<Output, { kind: 'linear' }>
+
+function linearProbe(mna: Mna, text: string): LinearOutput {
   const output = parseOutput(mna, text)
-  if (output.kind === 'linear') return output.probe
+  if (output.kind === 'linear') return output
   throw new VoskelError('ARGUMENT', {
     problem: `"${text}" is an impedance, which has no course in time.`,
     fix: 'Ask for a net or a current, for example out or i(R1).',

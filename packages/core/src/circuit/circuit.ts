@@ -19,6 +19,14 @@ const PartSchema = z.strictObject({
   values: z.record(z.string(), value),
   /** What synthesis computed, where a value has since been rounded or typed over. */
   exact: z.record(z.string(), value).optional(),
+  /** Values given as expressions over the circuit's parameters, in SI units; they rule over `values`. */
+  formulas: z.record(z.string(), z.string().max(1000)).optional(),
+  /** Name of the model that gives the rest of its values. */
+  model: name.optional(),
+  /** Names of the parts that it refers to: coupled inductors, or the source whose current controls it. */
+  refs: z.array(name).optional(),
+  /** Taken out without being deleted: its pins open, or joined (parts with two pins). */
+  aside: z.enum(['open', 'short']).optional(),
   waveform: WaveformSchema.optional(),
   /** For a part of kind `subcircuit`: the definition's name and the number of its pins. */
   definition: name.optional(),
@@ -36,12 +44,20 @@ const WireSchema = z.strictObject({
 const JunctionSchema = z.strictObject({ id: name, at: GridSchema.optional() })
 const LabelSchema = z.strictObject({ id: name, name, end: EndSchema, at: GridSchema.optional() })
 
+/** Values that several parts share, in SI units by the names of the kind's model fields. */
+const ModelSchema = z.strictObject({ kind: name, values: z.record(z.string(), value) })
+
+/** A number, or an expression over other parameters. */
+const ParameterSchema = z.union([z.number(), z.string().max(1000)])
+
 const flatShape = {
   title: z.string().max(1000).optional(),
   parts: z.array(PartSchema),
   wires: z.array(WireSchema),
   junctions: z.array(JunctionSchema),
   labels: z.array(LabelSchema),
+  models: z.record(z.string(), ModelSchema).optional(),
+  parameters: z.record(z.string(), ParameterSchema).optional(),
 }
 
 const SubcircuitSchema = z.strictObject({
@@ -53,6 +69,8 @@ const SubcircuitSchema = z.strictObject({
 export const CircuitSchema = z.strictObject({
   ...flatShape,
   subcircuits: z.record(z.string(), SubcircuitSchema).optional(),
+  /** Voltages, V, of nets at the begin of a transient. */
+  initial: z.record(z.string(), z.number()).optional(),
 })
 
 export type Circuit = z.output<typeof CircuitSchema>
@@ -62,6 +80,8 @@ export type Junction = z.output<typeof JunctionSchema>
 export type Label = z.output<typeof LabelSchema>
 export type End = z.output<typeof EndSchema>
 export type GridPoint = z.output<typeof GridSchema>
+export type Model = z.output<typeof ModelSchema>
+export type Parameter = z.output<typeof ParameterSchema>
 export type Subcircuit = z.output<typeof SubcircuitSchema>
 
 export const emptyCircuit = (): Circuit => ({ parts: [], wires: [], junctions: [], labels: [] })

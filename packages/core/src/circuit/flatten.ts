@@ -1,5 +1,6 @@
 import { VoskelError } from '../errors/VoskelError.js'
-import type { Circuit, End, Subcircuit } from './circuit.js'
+import type { Circuit, End, Model, Part, Subcircuit } from './circuit.js'
+import { Parameters } from './parameters.js'
 import { partKind } from './parts/index.js'
 import { type FlatElement, GROUND, type PartKind } from './parts/PartKind.js'
 
@@ -8,6 +9,8 @@ export interface FlatCircuit {
   /** Names of the nets except ground; a net's index here is its unknown's index. */
   nodes: readonly string[]
   elements: readonly FlatElement[]
+  /** Voltages, V, by unknown, from which a transient begins. */
+  initial: ReadonlyMap<number, number>
   /** Things that are allowed and yet worth a look. */
   warnings: readonly string[]
 }
@@ -26,14 +29,25 @@ export const GROUND_NAME = '0'
  */
 export function flatten(circuit: Circuit): FlatCircuit {
   const flat = new Flattening(circuit.subcircuits ?? {})
-  flat.add(circuit, '', new Map(), 0)
+  flat.add(circuit, '', new Map(), 0, null)
   if (!flat.grounded && flat.elements.length > 0) throw new VoskelError('NO_GROUND', {})
-  return { nodes: flat.nodes, elements: flat.elements, warnings: flat.warnings }
+  return {
+    nodes: flat.nodes,
+    elements: flat.elements,
+    initial: flat.initialVoltages(circuit.initial ?? {}),
+    warnings: flat.warnings,
+  }
+}
+
+/** What names mean inside a circuit or subcircuit: parameters and models, those outside included. */
+interface Scope {
+  readonly parameters: Parameters
+  readonly models: ReadonlyMap<string, Model>
 }
 
 class Flattening {
   readonly nodes: string[] = []
-  readonly elements: FlatElement[] = []
+  readonly elements: (FlatElement & { refs: number[] })[] = []
   readonly warnings: string[] = []
   grounded = false
 
@@ -43,8 +57,21 @@ class Flattening {
    * @param prefix `X1.` inside the subcircuit X1
    * @param outer nets handed in from outside by the name they have inside
    */
-  add(circuit: Circuit | Subcircuit, prefix: string, outer: ReadonlyMap<string, number>, depth: number): void {
+  add(
+    circuit: Circuit | Subcircuit,
+    prefix: string,
+    outer: ReadonlyMap<string, number>,
+    depth: number,
+    around: Scope | null,
+  ): void {
     const nets = resolveNets(circuit)
+    const scope: Scope = {
+      parameters: new Parameters(circuit.parameters, around?.parameters),
+      models: new Map([
+        ...(around?.models ?? []),
+        ...Object.entries(circuit.models ?? {}).map(([k, m]) => [k.toLowerCase(), m] as const),
+      ]),
+    }
     const indexOf = new Map<string, number>()
     const nodeIndex = (net: string): number => {
       if (net === GROUND_NAME) {
@@ -59,6 +86,8 @@ class Flattening {
     }
 
     const seen = new Set<string>()
+    const own = new Map<string, number>()
+    const referring: [FlatElement & { refs: number[] }, readonly string[]][] = []
     for (const part of circuit.parts) {
       const key = part.id.toUpperCase()
       if (seen.has(key)) throw invalid(part.id, `Two parts are named "${part.id}".`, 'Give each part its own name.')
@@ -69,47 +98,100 @@ class Flattening {
         continue
       }
       const name = prefix + part.id
+      if (part.aside === 'open') continue
       if (kind.id === 'subcircuit') {
-        const definition = this.definitions[part.definition ?? '']
-        if (!definition) {
-          throw invalid(
-            name,
-            `The subcircuit "${part.definition}" of ${name} is not defined.`,
-            'Add its .subckt … .ends.',
-          )
-        }
-        if (depth >= MAX_DEPTH) {
-          throw invalid(
-            name,
-            `Subcircuit "${part.definition}" is nested more than ${MAX_DEPTH} deep: it uses itself.`,
-            'Break the circle.',
-          )
-        }
-        const inside = new Map<string, number>()
-        definition.pins.forEach((pin, k) => {
-          const net = nets.get(`${part.id}\u0000p${k + 1}`)
-          if (net === undefined) throw invalid(name, `Pin ${k + 1} of ${name} is not connected.`, 'Connect it.')
-          inside.set(pin, nodeIndex(net))
-        })
-        this.add(definition, `${name}.`, inside, depth + 1)
+        this.addInstance(part, name, nets, nodeIndex, depth, scope)
         continue
       }
       const nodes = kind.pins.map((pin) => {
-        const net = nets.get(`${part.id}\u0000${pin}`)
-        // A pin that nothing is joined to is a net of its own.
-        return nodeIndex(net ?? `${part.id}:${pin}`)
+        // A pin that nothing is joined to is a net of its own, or lies where it lies unless said otherwise.
+        return nodeIndex(nets.get(pinKey(part.id, pin)) ?? kind.optionalPins?.[pin] ?? `${part.id}:${pin}`)
       })
-      this.elements.push({
+      if (part.aside === 'short') {
+        if (nodes.length !== 2)
+          throw invalid(name, `${name} has ${nodes.length} pins and cannot be shorted.`, 'Set it aside as open.')
+        this.elements.push({ name, kind: partKind('voltage-source'), nodes, values: SHORT, refs: [] })
+        continue
+      }
+      const element = {
         name,
         kind,
         nodes,
-        values: this.checkedValues(kind, name, part.values),
+        values: this.checkedValues(kind, name, part, scope),
         waveform: part.waveform,
-      })
+        refs: [] as number[],
+      }
+      own.set(key, this.elements.push(element) - 1)
+      if (part.refs) referring.push([element, part.refs])
+    }
+    for (const [element, names] of referring) {
+      for (const ref of names) {
+        const index = own.get(ref.toUpperCase())
+        if (index === undefined)
+          throw invalid(
+            element.name,
+            `${element.name} refers to "${ref}", which does not exist here.`,
+            'Add that part, or correct its name.',
+          )
+        element.refs.push(index)
+      }
     }
   }
 
-  private checkedValues(kind: PartKind, name: string, given: Readonly<Record<string, number>>): Record<string, number> {
+  /** Initial voltages by unknown; names in any case. */
+  initialVoltages(given: Readonly<Record<string, number>>): ReadonlyMap<number, number> {
+    const found = new Map<number, number>()
+    for (const [name, volts] of Object.entries(given)) {
+      const index = this.nodes.findIndex((n) => n.toLowerCase() === name.toLowerCase())
+      if (index < 0) {
+        throw new VoskelError(
+          'CIRCUIT_INVALID',
+          {
+            problem: `An initial voltage is given for the net "${name}", which does not exist.`,
+            fix: 'Name a net of the circuit.',
+          },
+          { net: name },
+        )
+      }
+      found.set(index, volts)
+    }
+    return found
+  }
+
+  private addInstance(
+    part: Part,
+    name: string,
+    nets: Map<string, string>,
+    nodeIndex: (net: string) => number,
+    depth: number,
+    scope: Scope,
+  ): void {
+    const definition = this.definitions[part.definition ?? '']
+    if (!definition) {
+      throw invalid(name, `The subcircuit "${part.definition}" of ${name} is not defined.`, 'Add its .subckt … .ends.')
+    }
+    if (depth >= MAX_DEPTH) {
+      throw invalid(
+        name,
+        `Subcircuit "${part.definition}" is nested more than ${MAX_DEPTH} deep: it uses itself.`,
+        'Break the circle.',
+      )
+    }
+    const inside = new Map<string, number>()
+    definition.pins.forEach((pin, k) => {
+      const net = nets.get(pinKey(part.id, `p${k + 1}`))
+      if (net === undefined) throw invalid(name, `Pin ${k + 1} of ${name} is not connected.`, 'Connect it.')
+      inside.set(pin, nodeIndex(net))
+    })
+    this.add(definition, `${name}.`, inside, depth + 1, scope)
+  }
+
+  /** Defaults, over them the model's values, over them the part's own, over them its formulas. */
+  private checkedValues(kind: PartKind, name: string, part: Part, scope: Scope): Record<string, number> {
+    const given: Record<string, number> = { ...this.modelValues(kind, name, part, scope), ...part.values }
+    for (const [field, formula] of Object.entries(part.formulas ?? {})) {
+      given[field] = atPart(name, () => scope.parameters.evaluate(formula))
+    }
     const values: Record<string, number> = {}
     for (const key of Object.keys(given)) {
       if (!kind.values.some((f) => f.id === key)) {
@@ -141,7 +223,42 @@ class Flattening {
         this.warnings.push(`The ${field.name.toLowerCase()} of ${name} is negative.`)
       values[field.id] = value
     }
+    const wrong = kind.check?.(values)
+    if (wrong) throw invalid(name, `${name}: ${wrong.problem}.`, wrong.fix)
     return values
+  }
+
+  private modelValues(kind: PartKind, name: string, part: Part, scope: Scope): Readonly<Record<string, number>> {
+    if (part.model === undefined) return {}
+    const model = scope.models.get(part.model.toLowerCase())
+    if (!model)
+      throw invalid(
+        name,
+        `The model "${part.model}" of ${name} is not defined.`,
+        `Defined are: ${[...scope.models.keys()].join(', ') || 'none'}.`,
+      )
+    if (model.kind !== kind.id)
+      throw invalid(
+        name,
+        `The model "${part.model}" is one of a ${partKind(model.kind).name}, not of a ${kind.name}.`,
+        'Name another model.',
+      )
+    return model.values
+  }
+}
+
+/** The values of the source that stands for a shorted part. */
+const SHORT = { bias: 0, acMagnitude: 0, acPhase: 0 }
+
+const pinKey = (part: string, pin: string) => `${part}\u0000${pin}`
+
+/** Runs a step whose errors are about this part. */
+function atPart<T>(part: string, step: () => T): T {
+  try {
+    return step()
+  } catch (error) {
+    if (error instanceof VoskelError) throw error.at({ part })
+    throw error
   }
 }
 

@@ -57,6 +57,22 @@ export const catalogue = {
     why: (f: { problem: string; fix: string }) => f.problem,
     fix: (f: { fix: string }) => f.fix,
   },
+  EXPRESSION_INVALID: {
+    kind: 'input',
+    why: (f: { text: string; problem: string }) => `The expression "${f.text}" cannot be used: ${f.problem}.`,
+    fix: 'Use numbers, parameters, + - * / ^, comparisons, a ? b : c, and functions such as sqrt, exp, ln, log10, sin, min, max.',
+  },
+  PARAMETER_CIRCLE: {
+    kind: 'input',
+    why: (f: { names: readonly string[] }) => `The parameters go round in a circle: ${f.names.join(' → ')}.`,
+    fix: 'Give one of them a number.',
+  },
+  NO_CONVERGENCE: {
+    kind: 'analysis',
+    why: (f: { unknown: string; device: string | null; tried: readonly string[]; at: string }) =>
+      `No solution was found ${f.at}: ${f.unknown}${f.device ? ` and the device ${f.device}` : ''} would not settle (tried: ${f.tried.join(', ')}).`,
+    fix: 'Look for an impossible bias there: a missing path, a wrong polarity, a source far too large; or give the net an initial voltage.',
+  },
   NO_GROUND: {
     kind: 'analysis',
     why: () => 'The circuit has no ground, so no voltage is defined.',

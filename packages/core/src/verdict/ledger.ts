@@ -1,4 +1,5 @@
 import { formulate } from '../analysis/mna.js'
+import { smallSignal } from '../analysis/smallSignal.js'
 import { polesAndZeros } from '../analysis/poles.js'
 import { approximate, type Ideal } from '../approximation/approximate.js'
 import type { Circuit } from '../circuit/circuit.js'
@@ -26,6 +27,6 @@ export function ledger(evidence: Evidence): Verdict[] {
 
 /** Judges a circuit against a specification. Errors are those of the approximation and the pole-zero analysis. */
 export function verify(spec: FilterSpec, circuit: Circuit): Verdict[] {
-  const { transfer } = polesAndZeros(formulate(circuit))
+  const { transfer } = polesAndZeros(smallSignal(formulate(circuit)))
   return ledger(gatherEvidence(spec, approximate(spec), transfer))
 }

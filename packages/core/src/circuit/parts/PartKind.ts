@@ -16,6 +16,8 @@ export interface ValueField {
    * (zero is meaningful, negative a warning).
    */
   readonly range: 'nonzero' | 'nonnegative-warned' | 'any'
+  /** A value that a named model carries for many parts, rather than each part itself. */
+  readonly ofModel?: boolean
 }
 
 /**
@@ -23,22 +25,78 @@ export interface ValueField {
  * branch currents. Source: C.-W. Ho, A. E. Ruehli, P. A. Brennan, IEEE Trans. CAS-22, 1975, 504–509.
  */
 export interface Stamper {
-  /** Adds conductance + s·capacitance at (row, column). */
-  entry(row: number, column: number, g: number, c?: number): void
+  /** Adds a conductance (or a plain factor) at (row, column). */
+  entry(row: number, column: number, g: number): void
+  /**
+   * The part stores energy: d/dt (value · what `of` names) appears at `at`. A capacitance has one pair of nets for
+   * both, an inductance one branch; a mutual inductance names two branches.
+   */
+  store(at: StoragePlace, of: StoragePlace, value: number): void
   /** Opens the extra unknown "current through this part", with its own row, and returns its index. */
   branch(): number
   /** The part is an independent source: `sign` times its value stands on the right-hand side of `row`. */
   source(row: number, sign: number): void
   /** The current into the first pin, as a combination of unknowns: terms [column, g, c] of (g + s·c)·x. */
   current(terms: readonly (readonly [column: number, g: number, c: number])[]): void
-  /** The part stores energy: `value` d(stored)/dt, for the state equations. See analysis/stateSpace.ts. */
-  store(element: StoredEnergy): void
+  /** A net inside the part, as an unknown of its own. */
+  net(name: string): number
+  /**
+   * The current into another part's first pin, as terms of unknowns. Only for kinds with `refersToParts`, which are
+   * stamped after all others.
+   */
+  currentOf(element: number): readonly (readonly [column: number, g: number, c: number])[]
+  /** The branch of another part, which must be of a kind; as above. */
+  branchOf(element: number, kind: string): number
+  /** Another part. */
+  element(index: number): FlatElement
+  /**
+   * The part bends its currents: the device is evaluated anew at every iteration.
+   *
+   * @param pinCurrent the current into the part's first pin as a sum of flows: [flow, sign]
+   */
+  device(device: Device, pinCurrent: readonly (readonly [flow: number, sign: number])[]): void
+  /** K */
+  readonly temperature: number
 }
 
-/** A capacitance C between two nets, or an inductance L in a branch. */
-export type StoredEnergy =
-  | { readonly kind: 'capacitance'; readonly plus: number; readonly minus: number; readonly value: number }
-  | { readonly kind: 'inductance'; readonly branch: number; readonly value: number }
+/** A pair of nets (a voltage, and the current between them) or a branch (a current, and the voltage along it). */
+export type StoragePlace = { readonly plus: number; readonly minus: number } | { readonly branch: number }
+
+/** What a device does at some voltages, written into the caller's arrays. */
+export interface DeviceState {
+  /** A by flow */
+  readonly current: Float64Array
+  /** C by flow */
+  readonly charge: Float64Array
+  /** ∂current/∂control, S, and ∂charge/∂control, F, by flow · controls + control */
+  readonly conductance: Float64Array
+  readonly capacitance: Float64Array
+}
+
+/**
+ * A nonlinear device between unknowns. Its currents run in flows from one net to another, so that charge and current
+ * are conserved whatever the model says; each depends on the control voltages alone.
+ */
+export interface Device {
+  /** Unknowns [plus, minus] whose differences are the control voltages. */
+  readonly controls: readonly (readonly [plus: number, minus: number])[]
+  /** Unknowns [from, to]; a positive current leaves `from` through the device. */
+  readonly flows: readonly (readonly [from: number, to: number])[]
+  /** Junctions, each a flow along its own control: where a search for an operating point may put a small conductance. */
+  readonly junctions: readonly (readonly [flow: number, control: number])[]
+  /** Currents, charges and derivatives at control voltages u, V. */
+  evaluate(u: Float64Array, state: DeviceState): void
+  /**
+   * Draws the control voltages of an iteration back to where the model may be trusted.
+   *
+   * @param u wanted voltages, changed in place
+   * @param last voltages of the iteration before
+   * @returns true where something was changed
+   */
+  limit(u: Float64Array, last: Float64Array): boolean
+  /** What a designer reads at an operating point: region, small-signal values (S, F), voltages. */
+  describe(u: Float64Array, state: DeviceState): Record<string, number | string>
+}
 
 /** A part as an analysis sees it: names and numbers only. */
 export interface FlatElement {
@@ -49,22 +107,45 @@ export interface FlatElement {
   readonly nodes: readonly number[]
   readonly values: Readonly<Record<string, number>>
   readonly waveform?: Waveform
+  /** Indices of the elements that the part refers to by name. */
+  readonly refs: readonly number[]
 }
 
 /** What follows the name and nodes on a netlist line, handed to the part that reads it. */
 export interface CardReader {
-  /** The next item as a number; `what` names it in the error. */
-  number(what: string): number
+  /** The next item as a number, or as an expression over parameters; `what` names it in the error. */
+  value(what: string): number | string
   /** True when nothing is left. */
   readonly done: boolean
   /** Takes the next word if it is this one (any case). */
   take(word: string): boolean
-  /** The next item if it is a number. */
-  maybeNumber(): number | undefined
+  /** The next item if it is a number or an expression. */
+  maybeValue(): number | string | undefined
+  /** The next word, whatever it is; `what` names it in the error. */
+  word(what: string): string
+  /** `NAME=value` if one comes next; the name in lower case. */
+  maybeAssignment(): { name: string; value: number | string } | undefined
   /** A waveform function such as `PULSE(…)` if one comes next. */
   maybeWaveform(): Waveform | undefined
   /** An error at the next item. */
   fail(problem: string, fix?: string): never
+}
+
+/** How a part writes what follows its name and nodes. */
+export interface CardWriter {
+  /** A value of the part, or its expression, as netlist text. */
+  value(field: string): string
+  number(value: number): string
+  /** The netlist's name of another part. */
+  name(part: string): string
+}
+
+/** What a netlist line says of a part, besides its name and nodes. */
+export interface CardContent {
+  values: Record<string, number | string>
+  waveform?: Waveform
+  refs?: string[]
+  model?: string
 }
 
 /**
@@ -83,24 +164,28 @@ export interface PartKind {
   /** The field that a drawing shows and a person types on the part. */
   readonly mainValue?: string
   readonly takesWaveform?: boolean
+  /** Pins that may stay open, with the net that they then lie on. */
+  readonly optionalPins?: Readonly<Record<string, string>>
+  /** What is wrong with a set of values that are each allowed; null where nothing is. */
+  check?(values: Readonly<Record<string, number>>): { problem: string; fix: string } | null
+  /** The part names other parts: coupled inductors, or the source whose current controls it. */
+  readonly refersToParts?: boolean
+  /** Its `.model` type, such as `NPN`, where parts of the kind share named models. */
+  readonly modelType?: string
   stamp(s: Stamper, element: FlatElement): void
   /** The netlist form after name and nodes; absent where the netlist writes the part as a subcircuit or not at all. */
   readonly card?: {
-    read(reader: CardReader): { values: Record<string, number>; waveform?: Waveform }
-    write(part: Part, number: (value: number) => string): string
+    read(reader: CardReader): CardContent
+    write(part: Part, writer: CardWriter): string
   }
 }
 
-/** Stamps the admittance g + s·c between two nets and notes its current. */
-export function stampAdmittance(s: Stamper, a: number, b: number, g: number, c: number): void {
-  s.entry(a, a, g, c)
-  s.entry(b, b, g, c)
-  s.entry(a, b, -g, -c)
-  s.entry(b, a, -g, -c)
-  s.current([
-    [a, g, c],
-    [b, -g, -c],
-  ])
+/** Stamps a conductance between two nets. */
+export function stampConductance(s: Stamper, a: number, b: number, g: number): void {
+  s.entry(a, a, g)
+  s.entry(b, b, g)
+  s.entry(a, b, -g)
+  s.entry(b, a, -g)
 }
 
 /** Opens the branch of a part between two nets, its current flowing from the first to the second. */
@@ -117,7 +202,61 @@ export function stampBranch(s: Stamper, a: number, b: number): number {
 /** The netlist form of a part with one number. */
 export function oneValueCard(field: string, what: string): NonNullable<PartKind['card']> {
   return {
-    read: (reader) => ({ values: { [field]: reader.number(what) } }),
-    write: (part, number) => number(part.values[field]!),
+    read: (reader) => ({ values: { [field]: reader.value(what) } }),
+    write: (_part, writer) => writer.value(field),
   }
+}
+
+/** The netlist form of a part that names the source whose current controls it, then one number. */
+export function oneRefCard(field: string, what: string): NonNullable<PartKind['card']> {
+  return {
+    read(reader) {
+      const refs = [reader.word('the source whose current controls it')]
+      return { refs, values: { [field]: reader.value(what) } }
+    },
+    write: (part, writer) => [...(part.refs ?? []).map((r) => writer.name(r)), writer.value(field)].join(' '),
+  }
+}
+
+/** The netlist form of a part with a named model, then `NAME=value` for what is its own. */
+export function modelCard(own: readonly string[]): NonNullable<PartKind['card']> {
+  return {
+    read(reader) {
+      const model = reader.word('the name of its model').toLowerCase()
+      const values: Record<string, number | string> = {}
+      while (!reader.done) {
+        const given = reader.maybeAssignment()
+        if (given && own.includes(given.name)) values[given.name] = given.value
+        else if (!given && own[0] === 'area' && values.area === undefined) values.area = reader.value('the area factor')
+        else
+          return reader.fail(
+            'This is not a value of such a part.',
+            `Its own values are: ${own.map((n) => `${n.toUpperCase()}=…`).join(' ')}.`,
+          )
+      }
+      return { model, values }
+    },
+    write(part, writer) {
+      const given = own.filter((n) => part.values[n] !== undefined || part.formulas?.[n] !== undefined)
+      return [part.model, ...given.map((n) => `${n.toUpperCase()}=${writer.value(n)}`)].join(' ')
+    },
+  }
+}
+
+/** A field that a named model carries. */
+export const modelField = (id: string, name: string, unit: string, value: number): ValueField => ({
+  id,
+  name,
+  unit,
+  default: value,
+  range: 'any',
+  ofModel: true,
+})
+
+/** A resistance between a pin and the device proper; returns the inner net, the pin itself where there is none. */
+export function stampSeries(s: Stamper, pin: number, resistance: number, name: string): number {
+  if (resistance === 0) return pin
+  const inner = s.net(name)
+  stampConductance(s, pin, inner, 1 / resistance)
+  return inner
 }

@@ -1,4 +1,4 @@
-import { oneValueCard, type PartKind, stampAdmittance } from './PartKind.js'
+import { oneValueCard, type PartKind } from './PartKind.js'
 
 export const capacitor: PartKind = {
   id: 'capacitor',
@@ -8,9 +8,12 @@ export const capacitor: PartKind = {
   pinPlaces: { a: [-2, 0], b: [2, 0] },
   values: [{ id: 'capacitance', name: 'Capacitance', unit: 'F', default: 1e-9, range: 'nonnegative-warned' }],
   mainValue: 'capacitance',
-  stamp(s, { nodes, values }) {
-    stampAdmittance(s, nodes[0], nodes[1], 0, values.capacitance)
-    s.store({ kind: 'capacitance', plus: nodes[0], minus: nodes[1], value: values.capacitance })
+  stamp(s, { nodes: [plus, minus], values }) {
+    s.store({ plus, minus }, { plus, minus }, values.capacitance)
+    s.current([
+      [plus, 0, values.capacitance],
+      [minus, 0, -values.capacitance],
+    ])
   },
   card: oneValueCard('capacitance', 'the capacitance'),
 }

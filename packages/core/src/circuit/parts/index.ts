@@ -1,13 +1,22 @@
 import { VoskelError } from '../../errors/VoskelError.js'
+import { npn, pnp } from './bipolars.js'
 import { capacitor } from './capacitor.js'
+import {
+  currentControlledCurrent,
+  currentControlledVoltage,
+  voltageControlledCurrent,
+  voltageControlledVoltage,
+} from './controlledSources.js'
+import { coupling } from './coupling.js'
 import { currentSource } from './currentSource.js'
+import { diode } from './diode.js'
 import { ground } from './ground.js'
 import { inductor } from './inductor.js'
+import { nmos, pmos } from './mosfets.js'
 import { opamp } from './opamp.js'
 import type { PartKind } from './PartKind.js'
 import { resistor } from './resistor.js'
 import { subcircuit } from './subcircuit.js'
-import { voltageControlledVoltage } from './voltageControlledVoltage.js'
 import { voltageSource } from './voltageSource.js'
 
 /** Every kind of part. A new one is one file beside these and one line here. */
@@ -18,6 +27,15 @@ export const partKinds: readonly PartKind[] = [
   voltageSource,
   currentSource,
   voltageControlledVoltage,
+  voltageControlledCurrent,
+  currentControlledCurrent,
+  currentControlledVoltage,
+  coupling,
+  diode,
+  npn,
+  pnp,
+  nmos,
+  pmos,
   opamp,
   ground,
   subcircuit,

@@ -11,8 +11,7 @@ export const inductor: PartKind = {
   mainValue: 'inductance',
   stamp(s, { nodes, values }) {
     const k = stampBranch(s, nodes[0], nodes[1])
-    s.entry(k, k, 0, -values.inductance)
-    s.store({ kind: 'inductance', branch: k, value: values.inductance })
+    s.store({ branch: k }, { branch: k }, values.inductance)
   },
   card: oneValueCard('inductance', 'the inductance'),
 }

@@ -1,4 +1,4 @@
-import { oneValueCard, type PartKind, stampAdmittance } from './PartKind.js'
+import { oneValueCard, type PartKind, stampConductance } from './PartKind.js'
 
 export const resistor: PartKind = {
   id: 'resistor',
@@ -8,8 +8,13 @@ export const resistor: PartKind = {
   pinPlaces: { a: [-2, 0], b: [2, 0] },
   values: [{ id: 'resistance', name: 'Resistance', unit: 'Ω', default: 1e3, range: 'nonzero' }],
   mainValue: 'resistance',
-  stamp(s, { nodes, values }) {
-    stampAdmittance(s, nodes[0], nodes[1], 1 / values.resistance, 0)
+  stamp(s, { nodes: [a, b], values }) {
+    const g = 1 / values.resistance
+    stampConductance(s, a, b, g)
+    s.current([
+      [a, g, 0],
+      [b, -g, 0],
+    ])
   },
   card: oneValueCard('resistance', 'the resistance'),
 }

@@ -1,6 +1,6 @@
 import type { Part } from '../circuit.js'
 import { waveformKind } from '../waveforms/index.js'
-import type { CardReader, PartKind, ValueField } from './PartKind.js'
+import type { CardReader, CardWriter, PartKind, ValueField } from './PartKind.js'
 
 /** The values of every independent source: bias, AC and waveform stand side by side, none replaces another. */
 export const sourceValues = (unit: 'V' | 'A'): readonly ValueField[] => [
@@ -12,17 +12,17 @@ export const sourceValues = (unit: 'V' | 'A'): readonly ValueField[] => [
 /** `[DC] value  AC magnitude [phase]  WAVEFORM(…)` in any order, each at most once. */
 export const sourceCard: NonNullable<PartKind['card']> = {
   read(reader: CardReader) {
-    const values: Record<string, number> = { bias: 0, acMagnitude: 0, acPhase: 0 }
+    const values: Record<string, number | string> = { bias: 0, acMagnitude: 0, acPhase: 0 }
     let waveform
     while (!reader.done) {
       const found = reader.maybeWaveform()
       if (found) waveform = found
-      else if (reader.take('DC')) values.bias = reader.number('the DC value')
+      else if (reader.take('DC')) values.bias = reader.value('the DC value')
       else if (reader.take('AC')) {
-        values.acMagnitude = reader.maybeNumber() ?? 1
-        values.acPhase = reader.maybeNumber() ?? 0
+        values.acMagnitude = reader.maybeValue() ?? 1
+        values.acPhase = reader.maybeValue() ?? 0
       } else {
-        const bare = reader.maybeNumber()
+        const bare = reader.maybeValue()
         if (bare === undefined)
           reader.fail(
             'This is not part of a source.',
@@ -33,13 +33,19 @@ export const sourceCard: NonNullable<PartKind['card']> = {
     }
     return { values, ...(waveform && { waveform }) }
   },
-  write(part: Part, number) {
-    const words = [`DC ${number(part.values.bias ?? 0)}`]
-    const { acMagnitude = 0, acPhase = 0 } = part.values
-    if (acMagnitude !== 0) words.push(`AC ${number(acMagnitude)}${acPhase ? ` ${number(acPhase)}` : ''}`)
+  write(part: Part, writer: CardWriter) {
+    const given = (field: string) => part.formulas?.[field] !== undefined || (part.values[field] ?? 0) !== 0
+    const words = [`DC ${writer.value('bias')}`]
+    if (given('acMagnitude'))
+      words.push(`AC ${writer.value('acMagnitude')}${given('acPhase') ? ` ${writer.value('acPhase')}` : ''}`)
     if (part.waveform) {
       const { card } = waveformKind(part.waveform)
-      words.push(`${card.name}(${card.write(part.waveform).map(number).join(' ')})`)
+      words.push(
+        `${card.name}(${card
+          .write(part.waveform)
+          .map((v) => writer.number(v))
+          .join(' ')})`,
+      )
     }
     return words.join(' ')
   },

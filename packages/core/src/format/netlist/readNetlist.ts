@@ -1,9 +1,11 @@
-import { VoskelError } from '../../errors/VoskelError.js'
-import type { Circuit, Label, Part, Subcircuit } from '../../circuit/circuit.js'
+import type { Circuit, Label, Model, Parameter, Part, Subcircuit } from '../../circuit/circuit.js'
+import { RESERVED_NAMES } from '../../circuit/expression.js'
+import { Parameters } from '../../circuit/parameters.js'
 import { partKinds } from '../../circuit/parts/index.js'
-import type { CardReader, PartKind } from '../../circuit/parts/PartKind.js'
-import { type Waveform, waveformKinds } from '../../circuit/waveforms/index.js'
+import type { CardContent, PartKind } from '../../circuit/parts/PartKind.js'
+import { fail, Reader } from './cardReader.js'
 import { netlistNumber } from './number.js'
+import { withOpamps } from './opamps.js'
 import { type Card, type Token, tokenize } from './tokens.js'
 
 /** An analysis that a netlist asks for: `.ac`, `.tran` or `.op` with its words. */
@@ -19,8 +21,9 @@ export interface NetlistContent {
 }
 
 const kindByLetter = new Map<string, PartKind>(partKinds.filter((k) => k.card).map((k) => [k.letter, k]))
+const kindByModelType = new Map(partKinds.flatMap((k) => (k.modelType ? [[k.modelType, k] as const] : [])))
 const offeredLetters = [...kindByLetter.keys(), 'X'].sort()
-const DOT_CARDS = ['.ac', '.end', '.ends', '.op', '.subckt', '.tran']
+const DOT_CARDS = ['.ac', '.end', '.ends', '.ic', '.model', '.op', '.param', '.subckt', '.tran']
 
 /**
  * Reads a netlist. Every node becomes a label on the pins that meet there; geometry is absent.
@@ -29,58 +32,167 @@ const DOT_CARDS = ['.ac', '.end', '.ends', '.op', '.subckt', '.tran']
  */
 export function readNetlist(text: string): NetlistContent {
   const { title, cards } = tokenize(text)
-  const main = new Scope()
-  const subcircuits: Record<string, Subcircuit> = {}
-  const analyses: AnalysisCard[] = []
-  const warnings: string[] = []
-  let open: { name: string; pins: string[]; scope: Scope; token: Token } | null = null
-  let ended: Token | null = null
-
+  const sheet = sortCards(cards)
   if (looksLikeElement(title)) {
-    warnings.push(`The first line, "${title}", is taken as the title, not as an element.`)
+    sheet.warnings.unshift(`The first line, "${title}", is taken as the title, not as an element.`)
   }
-  for (const card of cards) {
+  const outer = new Parameters(sheet.main.parameters)
+  readElements(sheet.main, outer, sheet.main.models)
+  const subcircuits: Record<string, Subcircuit> = {}
+  for (const [name, definition] of Object.entries(sheet.subcircuits)) {
+    const { scope, pins } = definition
+    readElements(scope, new Parameters(scope.parameters, outer), { ...sheet.main.models, ...scope.models })
+    subcircuits[name] = { pins, ...scope.content() }
+  }
+  const circuit: Circuit = { ...(title && { title }), ...sheet.main.content() }
+  if (Object.keys(subcircuits).length > 0) circuit.subcircuits = subcircuits
+  if (Object.keys(sheet.initial).length > 0) circuit.initial = sheet.initial
+  checkUses(circuit, sheet.main.uses, Object.values(subcircuits))
+  return { circuit: withOpamps(circuit), analyses: sheet.analyses, warnings: sheet.warnings }
+}
+
+/** The cards by the circuit or subcircuit that they belong to, models and parameters read: elements may use later ones. */
+interface Sheet {
+  readonly main: Scope
+  readonly subcircuits: Record<string, { pins: string[]; scope: Scope; token: Token }>
+  readonly initial: Record<string, number>
+  readonly analyses: AnalysisCard[]
+  readonly warnings: string[]
+}
+
+function sortCards(cards: readonly Card[]): Sheet {
+  const sheet: Sheet = { main: new Scope(), subcircuits: {}, initial: {}, analyses: [], warnings: [] }
+  let open: { name: string; token: Token; scope: Scope } | null = null
+  const deferred: (() => void)[] = []
+  for (const [index, card] of cards.entries()) {
     const head = card[0]
     const word = head.text.toLowerCase()
-    if (ended) {
-      warnings.push(`Line ${head.line} and what follows stands after .end and is not read.`)
+    const scope: Scope = open?.scope ?? sheet.main
+    if (!word.startsWith('.')) scope.elements.push(card)
+    else if (word === '.end') {
+      const after = cards[index + 1]
+      if (after) sheet.warnings.push(`Line ${after[0].line} and what follows stands after .end and is not read.`)
       break
-    }
-    if (!word.startsWith('.')) {
-      readElement(card, open?.scope ?? main)
-    } else if (word === '.end') {
-      ended = head
     } else if (word === '.subckt') {
       if (open) fail(head, `.subckt inside the subcircuit "${open.name}".`, 'Close the first with .ends.')
-      const name = card[1]
-      if (!name || card.length < 3)
-        fail(card.at(-1)!, 'A subcircuit needs a name and at least one node.', '.subckt NAME node …')
-      const key = name.text.toLowerCase()
-      if (key in subcircuits) fail(name, `The subcircuit "${name.text}" is defined twice.`, 'Rename one of the two.')
-      open = { name: key, pins: card.slice(2).map((t) => t.text.toLowerCase()), scope: new Scope(), token: head }
-      const repeated = open.pins.find((p, k) => open!.pins.indexOf(p) !== k)
-      if (repeated) fail(head, `The subcircuit's node "${repeated}" is named twice.`, 'Give each pin its own node.')
+      open = openSubcircuit(card, sheet)
     } else if (word === '.ends') {
       if (!open) fail(head, '.ends without .subckt.', 'Remove it, or open the subcircuit with .subckt.')
-      subcircuits[open.name] = { pins: open.pins, ...open.scope.content() }
       open = null
-    } else if (word === '.ac' || word === '.tran' || word === '.op') {
+    } else if (word === '.model') deferred.push(() => readModel(card, scope, sheet.main))
+    else if (word === '.param') readParameters(card, scope)
+    else if (word === '.ic') deferred.push(() => readInitial(card, sheet))
+    else if (word === '.ac' || word === '.tran' || word === '.op') {
       const analysis = word.slice(1) as AnalysisCard['analysis']
-      analyses.push({ analysis, words: card.slice(1).map((t) => t.text) })
+      sheet.analyses.push({ analysis, words: card.slice(1).map((t) => t.text) })
     } else {
       fail(head, `"${head.text}" is not read.`, `Read are: ${DOT_CARDS.join(', ')}.`)
     }
   }
   if (open) fail(open.token, `The subcircuit "${open.name}" is not closed.`, 'Add .ends after its last element.')
+  for (const read of deferred) read()
+  return sheet
+}
 
-  const circuit: Circuit = { ...(title && { title }), ...main.content() }
-  if (Object.keys(subcircuits).length > 0) circuit.subcircuits = subcircuits
-  checkUses(circuit, main.uses, Object.values(subcircuits))
-  return { circuit: withOpamps(circuit), analyses, warnings }
+function openSubcircuit(card: Card, sheet: Sheet): { name: string; token: Token; scope: Scope } {
+  const [head, name] = card
+  if (!name || card.length < 3)
+    fail(card.at(-1)!, 'A subcircuit needs a name and at least one node.', '.subckt NAME node …')
+  const key = name.text.toLowerCase()
+  if (Object.hasOwn(sheet.subcircuits, key))
+    fail(name, `The subcircuit "${name.text}" is defined twice.`, 'Rename one of the two.')
+  const odd = card.slice(2).find((t) => '()='.includes(t.text))
+  if (odd)
+    fail(odd, `"${odd.text}" is not expected here; parameters of subcircuits are not read.`, '.subckt NAME node …')
+  const pins = card.slice(2).map((t) => t.text.toLowerCase())
+  const repeated = pins.find((p, k) => pins.indexOf(p) !== k)
+  if (repeated) fail(head, `The subcircuit's node "${repeated}" is named twice.`, 'Give each pin its own node.')
+  const scope = new Scope()
+  sheet.subcircuits[key] = { pins, scope, token: head }
+  return { name: key, token: head, scope }
+}
+
+/** `.param name=value name={expression} …` */
+function readParameters(card: Card, scope: Scope): void {
+  const reader = new Reader(card, 1, new Parameters())
+  if (reader.done) reader.fail('.param names no parameter.', '.param name=value …')
+  while (!reader.done) {
+    const given = reader.maybeAssignment()
+    if (!given) return reader.fail('A parameter is written name=value.', '.param name=value name={expression} …')
+    if (RESERVED_NAMES.has(given.name))
+      reader.fail(`"${given.name}" stands for something else already.`, 'Choose another name.')
+    if (!/^[a-z_]\w*$/.test(given.name))
+      reader.fail(`"${given.name}" cannot be the name of a parameter.`, 'Use letters, digits and _.')
+    scope.parameters[given.name] = given.value
+  }
+}
+
+/** `.model name TYPE (name=value …)`, brackets optional. */
+function readModel(card: Card, scope: Scope, main: Scope): void {
+  const [, name, type] = card
+  if (!name || !type)
+    fail(
+      card.at(-1)!,
+      '.model needs a name and a type.',
+      `.model NAME TYPE (name=value …); types: ${[...kindByModelType.keys()].join(', ')}`,
+    )
+  const kind = kindByModelType.get(type.text.toUpperCase())
+  if (!kind)
+    fail(
+      type,
+      `"${type.text}" is no type of model that is read.`,
+      `Types are: ${[...kindByModelType.keys()].join(', ')}.`,
+    )
+  const key = name.text.toLowerCase()
+  if (Object.hasOwn(scope.models, key))
+    fail(name, `The model "${name.text}" is defined twice.`, 'Rename one of the two.')
+  const outer = new Parameters(main.parameters)
+  const parameters = scope === main ? outer : new Parameters(scope.parameters, outer)
+  const body = card.filter((t, k) => k < 3 || (t.text !== '(' && t.text !== ')')) as unknown as Card
+  const reader = new Reader(body, 3, parameters)
+  const fields = kind.values.filter((f) => f.ofModel).map((f) => f.id)
+  const values: Record<string, number> = {}
+  while (!reader.done) {
+    const token = body[reader.position]
+    const given = reader.maybeNumberAssignment()
+    if (!given)
+      return reader.fail('A model is a list of name=value.', `.model ${name.text} ${kind.modelType} (name=value …)`)
+    if (!fields.includes(given.name))
+      fail(
+        token,
+        `A ${kind.modelType} model has no "${given.name}".`,
+        `It has: ${fields.map((f) => f.toUpperCase()).join(', ')}.`,
+      )
+    values[given.name] = given.value
+  }
+  const wrong = kind.check?.({ ...Object.fromEntries(kind.values.map((f) => [f.id, f.default])), ...values })
+  if (wrong) fail(name, `The model "${name.text}": ${wrong.problem}.`, wrong.fix)
+  scope.models[key] = { kind: kind.id, values }
+}
+
+/** `.ic v(node)=value …` */
+function readInitial(card: Card, sheet: Sheet): void {
+  const reader = new Reader(card, 1, new Parameters(sheet.main.parameters))
+  while (!reader.done) {
+    const words = [
+      reader.word('v(node)=value'),
+      reader.word('"("'),
+      reader.word('a node'),
+      reader.word('")"'),
+      reader.word('"="'),
+    ]
+    if (words[0].toLowerCase() !== 'v' || words[1] !== '(' || words[3] !== ')' || words[4] !== '=') {
+      return fail(card[0], 'An initial voltage is written v(node)=value.', '.ic v(out)=1 v(x)=0')
+    }
+    sheet.initial[words[2].toLowerCase()] = reader.number('a voltage')
+  }
 }
 
 /** Parts and labels as they are read. */
 class Scope {
+  readonly elements: Card[] = []
+  readonly parameters: Record<string, Parameter> = {}
+  readonly models: Record<string, Model> = {}
   private readonly parts: Part[] = []
   private readonly labels: Label[] = []
   private readonly places = new Map<string, Token>()
@@ -99,15 +211,26 @@ class Scope {
   }
 
   content() {
-    return { parts: this.parts, wires: [], junctions: [], labels: this.labels }
+    return {
+      parts: this.parts,
+      wires: [],
+      junctions: [],
+      labels: this.labels,
+      ...(Object.keys(this.models).length > 0 && { models: this.models }),
+      ...(Object.keys(this.parameters).length > 0 && { parameters: this.parameters }),
+    }
   }
 }
 
-function readElement(card: Card, scope: Scope): void {
+function readElements(scope: Scope, parameters: Parameters, models: Readonly<Record<string, Model>>): void {
+  for (const card of scope.elements) readElement(card, scope, parameters, models)
+}
+
+function readElement(card: Card, scope: Scope, parameters: Parameters, models: Readonly<Record<string, Model>>): void {
   const head = card[0]
   const letter = head.text[0].toUpperCase()
   if (letter === 'X') return readSubcircuitUse(card, scope)
-  const kind = kindByLetter.get(letter)
+  let kind = kindByLetter.get(letter)
   if (!kind?.card) {
     fail(
       head,
@@ -117,17 +240,59 @@ function readElement(card: Card, scope: Scope): void {
   }
   if (head.text.length < 2)
     fail(head, `The element "${head.text}" has no name after its letter.`, `Write ${letter}1, for example.`)
-  const count = kind.pins.length
-  const nodes = card.slice(1, 1 + count)
-  if (nodes.length < count || nodes.some((t) => '()='.includes(t.text))) {
-    const at = nodes.find((t) => '()='.includes(t.text)) ?? card.at(-1)!
-    fail(at, `${head.text} needs ${count} nodes.`, `${letter}name ${kind.pins.join(' ')} value`)
+  let count = kind.pins.length
+  if (kind.modelType) {
+    const found = modelOf(card, kind, models)
+    kind = found.kind
+    count = found.at - 1
   }
-  const reader = new Reader(card, 1 + count)
-  const { values, waveform } = kind.card.read(reader)
+  const nodes = card.slice(1, 1 + count)
+  const odd = nodes.find((t) => '()='.includes(t.text) || t.text.startsWith('{'))
+  if (nodes.length < count || odd)
+    fail(odd ?? card.at(-1)!, `${head.text} needs ${count} nodes.`, `${letter}name ${kind.pins.join(' ')} value`)
+  const reader = new Reader(card, 1 + count, parameters)
+  const content = kind.card!.read(reader)
   reader.expectEnd()
-  scope.addPart({ id: head.text, kind: kind.id, values, ...(waveform && { waveform }) }, head)
-  kind.pins.forEach((pin, k) => scope.connect(head.text, pin, nodes[k].text))
+  scope.addPart(partOf(head.text, kind, content), head)
+  nodes.forEach((token, k) => scope.connect(head.text, kind.pins[k], token.text))
+}
+
+/** Splits what was read into numbers and formulas. */
+function partOf(id: string, kind: PartKind, { values, waveform, refs, model }: CardContent): Part {
+  const numbers: Record<string, number> = {}
+  const formulas: Record<string, string> = {}
+  for (const [field, value] of Object.entries(values)) {
+    if (typeof value === 'number') numbers[field] = value
+    else formulas[field] = value
+  }
+  return {
+    id,
+    kind: kind.id,
+    values: numbers,
+    ...(Object.keys(formulas).length > 0 && { formulas }),
+    ...(model !== undefined && { model }),
+    ...(refs && { refs }),
+    ...(waveform && { waveform }),
+  }
+}
+
+/** Which model a part names, and where: its type says the kind, and what stands before it are nodes. */
+function modelOf(card: Card, kind: PartKind, models: Readonly<Record<string, Model>>): { kind: PartKind; at: number } {
+  const head = card[0]
+  const optional = Object.keys(kind.optionalPins ?? {}).length
+  const family = partKinds.filter((k) => k.letter === kind.letter && k.modelType)
+  for (let at = 1 + kind.pins.length - optional; at <= 1 + kind.pins.length; at++) {
+    const model = card[at] && models[card[at].text.toLowerCase()]
+    const found = model && family.find((k) => k.id === model.kind)
+    if (found) return { kind: found, at }
+  }
+  const at = card[1 + kind.pins.length - optional] ?? card.at(-1)!
+  const known = Object.keys(models).filter((m) => family.some((k) => k.id === models[m].kind))
+  return fail(
+    at,
+    `${head.text} names no ${family.map((k) => k.modelType).join(' or ')} model after its nodes.`,
+    known.length ? `Defined are: ${known.join(', ')}.` : `Add .model NAME ${family[0].modelType} (…).`,
+  )
 }
 
 function readSubcircuitUse(card: Card, scope: Scope): void {
@@ -164,132 +329,6 @@ function checkUses(circuit: Circuit, uses: Scope['uses'], definitions: readonly 
       )
     }
   }
-}
-
-/** A subcircuit that is one E source from (out, 0) sensed at (plus, minus) is an operational amplifier. */
-function opampGain(definition: Subcircuit): number | undefined {
-  const only = definition.parts[0]
-  if (definition.parts.length !== 1 || only.kind !== 'vcvs' || definition.pins.length !== 3) return undefined
-  const nets = new Map(definition.labels.map((l) => ['part' in l.end ? l.end.pin : '', l.name]))
-  const [plus, minus, out] = definition.pins
-  const fits =
-    nets.get('plus') === out &&
-    nets.get('minus') === '0' &&
-    nets.get('sensePlus') === plus &&
-    nets.get('senseMinus') === minus
-  return fits ? only.values.gain : undefined
-}
-
-const OPAMP_PINS: Readonly<Record<string, string>> = { p1: 'plus', p2: 'minus', p3: 'out' }
-
-function withOpamps(circuit: Circuit): Circuit {
-  const gains = new Map<string, number>()
-  for (const [key, definition] of Object.entries(circuit.subcircuits ?? {})) {
-    const gain = opampGain(definition)
-    if (gain !== undefined && gain !== 0) gains.set(key, gain)
-  }
-  if (gains.size === 0) return circuit
-  const replace = <T extends Circuit | Subcircuit>(scope: T): T => {
-    const renamed = new Map<string, string>()
-    const parts = scope.parts.map((part): Part => {
-      const gain = part.kind === 'subcircuit' ? gains.get(part.definition!) : undefined
-      if (gain === undefined) return part
-      // The writer puts the X in front of a name that has none.
-      const id = /^xu/i.test(part.id) ? part.id.slice(1) : part.id
-      renamed.set(part.id, id)
-      return { id, kind: 'opamp', values: { gain } }
-    })
-    const labels = scope.labels.map((label): Label => {
-      const end = label.end
-      const id = 'part' in end ? renamed.get(end.part) : undefined
-      return id !== undefined && 'part' in end ? { ...label, end: { part: id, pin: OPAMP_PINS[end.pin] } } : label
-    })
-    return { ...scope, parts, labels }
-  }
-  const { subcircuits = {}, ...rest } = circuit
-  const kept = Object.entries(subcircuits).filter(([key]) => !gains.has(key))
-  const result: Circuit = replace(rest)
-  if (kept.length > 0) result.subcircuits = Object.fromEntries(kept.map(([key, s]) => [key, replace(s)]))
-  return result
-}
-
-/** Reads what follows the nodes of an element. */
-class Reader implements CardReader {
-  constructor(
-    private readonly card: Card,
-    private at: number,
-  ) {}
-
-  get done(): boolean {
-    return this.at >= this.card.length
-  }
-
-  number(what: string): number {
-    if (this.done) return this.fail(`${this.card[0].text} lacks ${what}.`, 'Write a number after the nodes.')
-    const value = this.maybeNumber()
-    if (value === undefined) {
-      return this.fail(
-        `"${this.card[this.at].text}" is not a number, where ${what} is expected.`,
-        'Write 4.7k, 100n, 1e-9 …',
-      )
-    }
-    return value
-  }
-
-  maybeNumber(): number | undefined {
-    if (this.done) return undefined
-    const value = netlistNumber(this.card[this.at].text)
-    if (value === undefined) return undefined
-    if (!Number.isFinite(value)) this.fail(`"${this.card[this.at].text}" is too large.`, 'Give a value below 1.8e308.')
-    this.at++
-    return value
-  }
-
-  take(word: string): boolean {
-    if (this.done || this.card[this.at].text.toUpperCase() !== word) return false
-    this.at++
-    return true
-  }
-
-  maybeWaveform(): Waveform | undefined {
-    if (this.done) return undefined
-    const head = this.card[this.at]
-    const kind = waveformKinds.find((k) => k.card.name === head.text.toUpperCase())
-    if (!kind) return undefined
-    this.at++
-    const bracket = this.take('(')
-    const values: number[] = []
-    for (let v = this.maybeNumber(); v !== undefined; v = this.maybeNumber()) values.push(v)
-    if (bracket && !this.take(')')) {
-      if (this.done) fail(this.card.at(-1)!, `The bracket of ${head.text} is not closed.`, 'Add ")".')
-      this.fail(`"${this.card[this.at].text}" is not a number, inside ${head.text}(…).`, 'Write numbers up to ")".')
-    }
-    if (kind.card.name === 'PWL' && values.length % 2 === 1) {
-      fail(head, 'PWL takes pairs of time and value.', 'PWL(t1 v1 t2 v2 …)')
-    }
-    const checked = kind.schema.safeParse(kind.card.read(values))
-    if (!checked.success) {
-      const issue = checked.error.issues[0]
-      fail(
-        head,
-        `${head.text}: ${issue.path.join('.')} does not fit: ${issue.message}.`,
-        'See the waveforms in docs/guide/netlist.md.',
-      )
-    }
-    return checked.data
-  }
-
-  expectEnd(): void {
-    if (!this.done) this.fail(`"${this.card[this.at].text}" is not expected here.`, 'Remove it.')
-  }
-
-  fail(problem: string, fix?: string): never {
-    return fail(this.card[Math.min(this.at, this.card.length - 1)], problem, fix)
-  }
-}
-
-function fail(token: Token, problem: string, fix?: string): never {
-  throw new VoskelError('NETLIST_SYNTAX', { problem, ...(fix && { fix }) }, { line: token.line, column: token.column })
 }
 
 function looksLikeElement(title: string): boolean {

@@ -60,7 +60,8 @@ function tokensOfLine(line: string, lineNumber: number, from: number): Token[] {
   const end = line.indexOf(';', from)
   const body = end < 0 ? line : line.slice(0, end)
   const tokens: Token[] = []
-  const pattern = /[()=]|[^\s(),=]+/g
+  // What stands in braces is one expression, blanks and commas included.
+  const pattern = /\{[^}]*\}?|[()=]|[^\s(),={}]+|\}/g
   pattern.lastIndex = from
   for (let m = pattern.exec(body); m; m = pattern.exec(body)) {
     tokens.push({ text: m[0], line: lineNumber, column: m.index + 1 })

@@ -1,0 +1,279 @@
+import type { Device, DeviceState } from '../parts/PartKind.js'
+import { NOMINAL_TEMPERATURE, OXIDE_PERMITTIVITY, thermalVoltage } from './constants.js'
+import { criticalVoltage, type Depletion, depletion, exponential, limitJunction, saturationFactor } from './junction.js'
+
+export interface MosModel {
+  /** Threshold at zero bulk bias, V, positive for an enhancement device of either type. */
+  readonly vto: number
+  /** KP·W/Leff, A/V². */
+  readonly beta: number
+  readonly gamma: number
+  readonly phi: number
+  readonly lambda: number
+  /** Oxide capacitance over the channel, F; 0 where no oxide thickness is given. */
+  readonly cox: number
+  /** Overlap capacitances, F. */
+  readonly cgs: number
+  readonly cgd: number
+  readonly cgb: number
+  readonly is: number
+  readonly drain: Depletion
+  readonly source: Depletion
+  readonly drainSide: Depletion
+  readonly sourceSide: Depletion
+}
+
+/** The model of a MOS transistor, from its parameters by name; polarity 1 for n, −1 for p. */
+export function mosModel(p: Readonly<Record<string, number>>, polarity: 1 | -1, temperature: number): MosModel {
+  const length = p.l - 2 * p.ld
+  const oxide = p.tox > 0 ? OXIDE_PERMITTIVITY / p.tox : 0
+  const kp = p.kp > 0 ? p.kp : oxide > 0 ? p.uo * 1e-4 * oxide : DEFAULT_KP
+  const bottom = (given: number, area: number): Depletion => ({
+    cj0: given > 0 ? given : p.cj * area,
+    vj: p.pb,
+    m: p.mj,
+    fc: p.fc,
+  })
+  const side = (perimeter: number): Depletion => ({ cj0: p.cjsw * perimeter, vj: p.pb, m: p.mjsw, fc: p.fc })
+  return {
+    vto: polarity * p.vto,
+    // Mobility falls with temperature by its 3/2 power.
+    beta: (p.m * kp * (p.w / length)) / (temperature / NOMINAL_TEMPERATURE) ** 1.5,
+    gamma: p.gamma,
+    phi: p.phi,
+    lambda: p.lambda,
+    cox: p.m * oxide * p.w * length,
+    cgs: p.m * p.cgso * p.w,
+    cgd: p.m * p.cgdo * p.w,
+    cgb: p.m * p.cgbo * length,
+    is: p.m * p.is * saturationFactor(temperature, 1.11, 3, 1),
+    drain: bottom(p.m * p.cbd, p.m * p.ad),
+    source: bottom(p.m * p.cbs, p.m * p.as),
+    drainSide: side(p.m * p.pd),
+    sourceSide: side(p.m * p.ps),
+  }
+}
+
+/** A/V², where a model gives neither KP nor an oxide thickness (common practice, no source). */
+const DEFAULT_KP = 2e-5
+
+// Controls and flows by place.
+const GS = 0
+const GD = 1
+const BS = 2
+const BD = 3
+const CONTROLS = 4
+const CHANNEL = 0
+const GATE_SOURCE = 1
+const GATE_DRAIN = 2
+const GATE_BULK = 3
+const BULK_SOURCE = 4
+const BULK_DRAIN = 5
+
+/** Threshold and its derivative by the bulk–source voltage; beyond forward bias the root goes on as its tangent. */
+function threshold(m: MosModel, vbs: number): { vth: number; slope: number } {
+  const flat = Math.sqrt(m.phi)
+  const root = vbs <= 0 ? Math.sqrt(m.phi - vbs) : Math.max(0, flat - vbs / (2 * flat))
+  const slope = vbs <= 0 ? -m.gamma / (2 * root) : root > 0 ? -m.gamma / (2 * flat) : 0
+  return { vth: m.vto + m.gamma * (root - flat), slope }
+}
+
+/** Channel current and derivatives by vgs, vds, vbs, for vds ≥ 0. */
+function channel(m: MosModel, vgs: number, vds: number, vbs: number) {
+  const { vth, slope } = threshold(m, vbs)
+  const vgst = vgs - vth
+  if (vgst <= 0) return { i: 0, gm: 0, gds: 0, gmb: 0, vth, vgst }
+  const early = 1 + m.lambda * vds
+  let i: number
+  let gm: number
+  let gds: number
+  if (vds < vgst) {
+    const shape = vds * (vgst - vds / 2)
+    i = m.beta * early * shape
+    gm = m.beta * early * vds
+    gds = m.beta * (early * (vgst - vds) + m.lambda * shape)
+  } else {
+    const shape = (vgst * vgst) / 2
+    i = m.beta * early * shape
+    gm = m.beta * early * vgst
+    gds = m.beta * m.lambda * shape
+  }
+  return { i, gm, gds, gmb: -gm * slope, vth, vgst }
+}
+
+/**
+ * Channel charge, split between source and drain, by the two gate overdrives a = vgs − vth and b = vgd − vth, each not
+ * below 0 and a ≥ b: together the gate charge of the long channel, 2/3·Cox·(a² + ab + b²)/(a + b). The split
+ * a²(a + 2b)/(a + b)² against b²(2a + b)/(a + b)² is symmetric, smooth into saturation (where the drain keeps none)
+ * and conserves charge. Its derivatives by vgs and vgd sum to the capacitances of J. E. Meyer, RCA Review 32, 1971, 42–63.
+ */
+function channelCharge(cox: number, a: number, b: number) {
+  const k = (2 / 3) * cox
+  const sum = a + b
+  if (sum <= 0) return { qs: 0, qd: 0, sa: 0, sb: 0, da: 0, db: 0 }
+  const s2 = sum * sum
+  const s3 = s2 * sum
+  return {
+    qs: (k * a * a * (a + 2 * b)) / s2,
+    qd: (k * b * b * (2 * a + b)) / s2,
+    sa: (k * a * (a * a + 3 * a * b + 4 * b * b)) / s3,
+    sb: (-2 * k * a * a * b) / s3,
+    da: (-2 * k * b * b * a) / s3,
+    db: (k * b * (b * b + 3 * a * b + 4 * a * a)) / s3,
+  }
+}
+
+/** Below threshold the gate looks at the bulk: its charge grows from the whole oxide in accumulation to none at threshold. */
+function subthresholdCharge(m: MosModel, vgst: number) {
+  const { cox, phi } = m
+  if (vgst >= 0 || cox === 0) return { qb: 0, cb: 0, qs: vgst >= 0 ? (cox * phi) / 6 : 0, cs: 0 }
+  const bulk =
+    vgst < -phi
+      ? { qb: cox * (vgst + phi / 2), cb: cox }
+      : { qb: (-cox * vgst * vgst) / (2 * phi), cb: (-cox * vgst) / phi }
+  const into = vgst + phi / 2
+  // The source side takes over from half the way on, up to its 2/3 at threshold.
+  const source =
+    into > 0 ? { qs: ((2 / 3) * cox * into * into) / phi, cs: ((4 / 3) * cox * into) / phi } : { qs: 0, cs: 0 }
+  return { ...bulk, ...source }
+}
+
+/**
+ * A MOS transistor of level 1 between inner nets, polarity 1 for n, −1 for p; drain and source change places where the
+ * voltage between them is turned over.
+ *
+ * Source: H. Shichman, D. A. Hodges, IEEE J. Solid-State Circuits SC-3, 1968, 285–289.
+ */
+export function mos(
+  model: MosModel,
+  polarity: 1 | -1,
+  [drain, gate, source, bulk]: readonly [number, number, number, number],
+  temperature = NOMINAL_TEMPERATURE,
+): Device {
+  const vt = thermalVoltage(temperature)
+  const critical = criticalVoltage(model.is, vt)
+
+  /** Adds a capacitance between the nets of one control to the flow that runs between them. */
+  const overlap = (s: DeviceState, flow: number, control: number, c: number, u: Float64Array) => {
+    s.charge[flow] += c * u[control]
+    s.capacitance[flow * CONTROLS + control] += c
+  }
+
+  return {
+    controls: [
+      [gate, source],
+      [gate, drain],
+      [bulk, source],
+      [bulk, drain],
+    ],
+    flows: [
+      [drain, source],
+      [gate, source],
+      [gate, drain],
+      [gate, bulk],
+      [bulk, source],
+      [bulk, drain],
+    ],
+    junctions: [
+      [BULK_SOURCE, BS],
+      [BULK_DRAIN, BD],
+    ],
+    evaluate(u, s) {
+      s.current.fill(0)
+      s.charge.fill(0)
+      s.conductance.fill(0)
+      s.capacitance.fill(0)
+      const [vgs, vgd, vbs, vbd] = [polarity * u[GS], polarity * u[GD], polarity * u[BS], polarity * u[BD]]
+      const forward = vgs >= vgd
+      const [near, far, bulkNear] = forward ? [vgs, vgd, vbs] : [vgd, vgs, vbd]
+      const { i, gm, gds, gmb, vgst } = channel(model, near, near - far, bulkNear)
+      const [own, other, body] = forward ? [GS, GD, BS] : [GD, GS, BD]
+      const sign = forward ? 1 : -1
+      s.current[CHANNEL] = polarity * sign * i
+      // vds is the difference of the two gate voltages.
+      s.conductance[CHANNEL * CONTROLS + own] += sign * (gm + gds)
+      s.conductance[CHANNEL * CONTROLS + other] -= sign * gds
+      s.conductance[CHANNEL * CONTROLS + body] += sign * gmb
+
+      if (model.cox > 0) {
+        const [nearFlow, farFlow] = forward ? [GATE_SOURCE, GATE_DRAIN] : [GATE_DRAIN, GATE_SOURCE]
+        const slope = threshold(model, bulkNear).slope
+        const a = Math.max(0, vgst)
+        const b = Math.max(0, vgst - (near - far))
+        const q = channelCharge(model.cox, a, b)
+        const weak = subthresholdCharge(model, vgst)
+        const place = (flow: number, charge: number, da: number, db: number) => {
+          s.charge[flow] += polarity * charge
+          s.capacitance[flow * CONTROLS + own] += da
+          s.capacitance[flow * CONTROLS + other] += db
+          s.capacitance[flow * CONTROLS + body] -= (da + db) * slope
+        }
+        place(nearFlow, q.qs + weak.qs, q.sa + weak.cs, b > 0 ? q.sb : 0)
+        place(farFlow, q.qd, q.da, b > 0 ? q.db : 0)
+        place(GATE_BULK, weak.qb, weak.cb, 0)
+      }
+      overlap(s, GATE_SOURCE, GS, model.cgs, u)
+      overlap(s, GATE_DRAIN, GD, model.cgd, u)
+      if (model.cgb > 0) {
+        // The gate–bulk voltage is the difference of two controls.
+        overlap(s, GATE_BULK, GS, model.cgb, u)
+        overlap(s, GATE_BULK, BS, -model.cgb, u)
+      }
+      for (const [flow, control, v, bottom, side] of [
+        [BULK_SOURCE, BS, vbs, model.source, model.sourceSide],
+        [BULK_DRAIN, BD, vbd, model.drain, model.drainSide],
+      ] as const) {
+        const junction = exponential(model.is, v, vt)
+        s.current[flow] = polarity * junction.i
+        s.conductance[flow * CONTROLS + control] = junction.g
+        const [b, w] = [depletion(bottom, v), depletion(side, v)]
+        s.charge[flow] = polarity * (b.q + w.q)
+        s.capacitance[flow * CONTROLS + control] = b.c + w.c
+      }
+    },
+    limit(u, last) {
+      let changed = false
+      for (const k of [GS, GD]) {
+        const most = LARGEST_GATE_STEP + Math.abs(last[k])
+        const wanted = u[k]
+        u[k] = Math.min(last[k] + most, Math.max(last[k] - most, wanted))
+        changed ||= u[k] !== wanted
+      }
+      for (const k of [BS, BD]) {
+        const wanted = u[k]
+        u[k] = polarity * limitJunction(polarity * wanted, polarity * last[k], vt, critical)
+        changed ||= u[k] !== wanted
+      }
+      return changed
+    },
+    describe(u, s) {
+      const [vgs, vgd, vbs, vbd] = [polarity * u[GS], polarity * u[GD], polarity * u[BS], polarity * u[BD]]
+      const forward = vgs >= vgd
+      const [near, far, body] = forward ? [vgs, vgd, vbs] : [vgd, vgs, vbd]
+      const c = channel(model, near, near - far, body)
+      const cap = (flow: number, control: number) => s.capacitance[flow * CONTROLS + control]
+      const region = c.vgst <= 0 ? 'cutoff' : near - far < c.vgst ? 'triode' : 'saturation'
+      return {
+        region,
+        id: s.current[CHANNEL],
+        vgs: u[GS],
+        vds: u[GS] - u[GD],
+        vbs: u[BS],
+        vth: polarity * c.vth,
+        vdsat: polarity * Math.max(0, c.vgst),
+        gm: c.gm,
+        gds: c.gds,
+        gmb: c.gmb,
+        // What the gate's whole charge does as one voltage moves.
+        cgs: cap(GATE_SOURCE, GS) + cap(GATE_DRAIN, GS),
+        cgd: cap(GATE_SOURCE, GD) + cap(GATE_DRAIN, GD),
+        cgb: cap(GATE_BULK, GS),
+        cbs: cap(BULK_SOURCE, BS),
+        cbd: cap(BULK_DRAIN, BD),
+      }
+    },
+  }
+}
+
+/** V by which a gate voltage may move in an iteration, besides its own size. */
+const LARGEST_GATE_STEP = 1

@@ -1,0 +1,82 @@
+import { oneRefCard, oneValueCard, type PartKind, stampBranch } from './PartKind.js'
+
+const SENSED = { plus: [2, -2], minus: [2, 2], sensePlus: [-2, -2], senseMinus: [-2, 2] } as const
+const PAIR = { plus: [2, -2], minus: [2, 2] } as const
+
+/** v(plus, minus) = gain · v(senseplus, senseminus). */
+export const voltageControlledVoltage: PartKind = {
+  id: 'vcvs',
+  name: 'Voltage-controlled voltage source',
+  letter: 'E',
+  pins: ['plus', 'minus', 'sensePlus', 'senseMinus'],
+  pinPlaces: SENSED,
+  values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
+  mainValue: 'gain',
+  stamp(s, { nodes, values }) {
+    const k = stampBranch(s, nodes[0], nodes[1])
+    s.entry(k, nodes[2], -values.gain)
+    s.entry(k, nodes[3], values.gain)
+  },
+  card: oneValueCard('gain', 'the gain'),
+}
+
+/** A current of transconductance · v(senseplus, senseminus) from plus through the source to minus. */
+export const voltageControlledCurrent: PartKind = {
+  id: 'vccs',
+  name: 'Voltage-controlled current source',
+  letter: 'G',
+  pins: ['plus', 'minus', 'sensePlus', 'senseMinus'],
+  pinPlaces: SENSED,
+  values: [{ id: 'transconductance', name: 'Transconductance', unit: 'S', default: 1e-3, range: 'any' }],
+  mainValue: 'transconductance',
+  stamp(s, { nodes: [plus, minus, sensePlus, senseMinus], values }) {
+    const g = values.transconductance
+    s.entry(plus, sensePlus, g)
+    s.entry(plus, senseMinus, -g)
+    s.entry(minus, sensePlus, -g)
+    s.entry(minus, senseMinus, g)
+    s.current([
+      [sensePlus, g, 0],
+      [senseMinus, -g, 0],
+    ])
+  },
+  card: oneValueCard('transconductance', 'the transconductance'),
+}
+
+/** A current of gain · (current of the named source) from plus through this source to minus. */
+export const currentControlledCurrent: PartKind = {
+  id: 'cccs',
+  name: 'Current-controlled current source',
+  letter: 'F',
+  pins: ['plus', 'minus'],
+  pinPlaces: PAIR,
+  values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
+  mainValue: 'gain',
+  refersToParts: true,
+  stamp(s, { nodes: [plus, minus], values, refs: [sensed] }) {
+    const terms = s.currentOf(sensed).map(([column, g, c]) => [column, values.gain * g, values.gain * c] as const)
+    for (const [column, g] of terms) {
+      s.entry(plus, column, g)
+      s.entry(minus, column, -g)
+    }
+    s.current(terms)
+  },
+  card: oneRefCard('gain', 'the gain'),
+}
+
+/** v(plus, minus) = transresistance · (current of the named source). */
+export const currentControlledVoltage: PartKind = {
+  id: 'ccvs',
+  name: 'Current-controlled voltage source',
+  letter: 'H',
+  pins: ['plus', 'minus'],
+  pinPlaces: PAIR,
+  values: [{ id: 'transresistance', name: 'Transresistance', unit: 'Ω', default: 1e3, range: 'any' }],
+  mainValue: 'transresistance',
+  refersToParts: true,
+  stamp(s, { nodes: [plus, minus], values, refs: [sensed] }) {
+    const k = stampBranch(s, plus, minus)
+    for (const [column, g] of s.currentOf(sensed)) s.entry(k, column, -values.transresistance * g)
+  },
+  card: oneRefCard('transresistance', 'the transresistance'),
+}

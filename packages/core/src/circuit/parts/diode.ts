@@ -1,0 +1,31 @@
+import { diode as junctionDiode, diodeModel } from '../devices/diode.js'
+import { modelCard, modelField, type PartKind, stampSeries } from './PartKind.js'
+
+export const diode: PartKind = {
+  id: 'diode',
+  name: 'Diode',
+  letter: 'D',
+  pins: ['anode', 'cathode'],
+  pinPlaces: { anode: [-2, 0], cathode: [2, 0] },
+  modelType: 'D',
+  values: [
+    { id: 'area', name: 'Area factor', unit: '', default: 1, range: 'nonzero' },
+    modelField('is', 'Saturation current', 'A', 1e-14),
+    modelField('n', 'Emission coefficient', '', 1),
+    modelField('rs', 'Series resistance', 'Ω', 0),
+    modelField('tt', 'Transit time', 's', 0),
+    modelField('cjo', 'Junction capacitance at 0 V', 'F', 0),
+    modelField('vj', 'Junction potential', 'V', 1),
+    modelField('m', 'Grading coefficient', '', 0.5),
+    modelField('fc', 'Forward capacitance coefficient', '', 0.5),
+    modelField('bv', 'Breakdown voltage (0: none)', 'V', 0),
+    modelField('ibv', 'Current at breakdown', 'A', 1e-3),
+    modelField('eg', 'Energy gap', 'eV', 1.11),
+    modelField('xti', 'Temperature exponent', '', 3),
+  ],
+  stamp(s, { nodes: [anode, cathode], values }) {
+    const inner = stampSeries(s, anode, values.rs / values.area, 'anode')
+    s.device(junctionDiode(diodeModel(values, s.temperature), inner, cathode, s.temperature), [[0, 1]])
+  },
+  card: modelCard(['area']),
+}

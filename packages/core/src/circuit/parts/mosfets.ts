@@ -1,0 +1,70 @@
+import { mos, mosModel } from '../devices/mos.js'
+import { modelCard, modelField, type PartKind, stampSeries, type ValueField } from './PartKind.js'
+
+const VALUES: readonly ValueField[] = [
+  { id: 'w', name: 'Channel width', unit: 'm', default: 100e-6, range: 'nonzero' },
+  { id: 'l', name: 'Channel length', unit: 'm', default: 100e-6, range: 'nonzero' },
+  { id: 'm', name: 'Number in parallel', unit: '', default: 1, range: 'nonzero' },
+  { id: 'ad', name: 'Drain area', unit: 'm²', default: 0, range: 'any' },
+  { id: 'as', name: 'Source area', unit: 'm²', default: 0, range: 'any' },
+  { id: 'pd', name: 'Drain perimeter', unit: 'm', default: 0, range: 'any' },
+  { id: 'ps', name: 'Source perimeter', unit: 'm', default: 0, range: 'any' },
+  modelField('level', 'Level (1)', '', 1),
+  modelField('vto', 'Threshold voltage', 'V', 0),
+  modelField('kp', 'Transconductance parameter (0: from UO and TOX)', 'A/V²', 0),
+  modelField('gamma', 'Bulk threshold parameter', '√V', 0),
+  modelField('phi', 'Surface potential', 'V', 0.6),
+  modelField('lambda', 'Channel-length modulation', '1/V', 0),
+  modelField('rd', 'Drain resistance', 'Ω', 0),
+  modelField('rs', 'Source resistance', 'Ω', 0),
+  modelField('cbd', 'Bulk–drain capacitance at 0 V', 'F', 0),
+  modelField('cbs', 'Bulk–source capacitance at 0 V', 'F', 0),
+  modelField('is', 'Junction saturation current', 'A', 1e-14),
+  modelField('pb', 'Junction potential', 'V', 0.8),
+  modelField('cgso', 'Gate–source overlap', 'F/m', 0),
+  modelField('cgdo', 'Gate–drain overlap', 'F/m', 0),
+  modelField('cgbo', 'Gate–bulk overlap', 'F/m', 0),
+  modelField('cj', 'Bottom capacitance', 'F/m²', 0),
+  modelField('mj', 'Bottom grading', '', 0.5),
+  modelField('cjsw', 'Side capacitance', 'F/m', 0),
+  modelField('mjsw', 'Side grading', '', 0.33),
+  modelField('fc', 'Forward capacitance coefficient', '', 0.5),
+  modelField('tox', 'Oxide thickness (0: no oxide charge)', 'm', 0),
+  modelField('ld', 'Lateral diffusion', 'm', 0),
+  modelField('uo', 'Mobility', 'cm²/Vs', 600),
+]
+
+function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1): PartKind {
+  return {
+    id,
+    name,
+    letter: 'M',
+    pins: ['drain', 'gate', 'source', 'bulk'],
+    pinPlaces: { drain: [2, -2], gate: [-2, 0], source: [2, 2], bulk: [2, 0] },
+    modelType,
+    values: VALUES,
+    check: ({ level, l, ld }) =>
+      level !== 1
+        ? { problem: `level ${level} is not offered`, fix: 'Offered is level 1.' }
+        : l - 2 * ld > 0
+          ? null
+          : { problem: 'the channel has no length left after lateral diffusion', fix: 'Give L above 2·LD.' },
+    stamp(s, { nodes: [drain, gate, source, bulk], values }) {
+      const inner = [
+        stampSeries(s, drain, values.rd / values.m, 'drain'),
+        gate,
+        stampSeries(s, source, values.rs / values.m, 'source'),
+        bulk,
+      ] as const
+      s.device(mos(mosModel(values, polarity, s.temperature), polarity, inner, s.temperature), [
+        [0, 1],
+        [2, -1],
+        [5, -1],
+      ])
+    },
+    card: modelCard(['w', 'l', 'm', 'ad', 'as', 'pd', 'ps']),
+  }
+}
+
+export const nmos = mosKind('nmos', 'n-channel MOS transistor', 'NMOS', 1)
+export const pmos = mosKind('pmos', 'p-channel MOS transistor', 'PMOS', -1)
