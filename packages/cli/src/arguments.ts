@@ -17,6 +17,12 @@ export function quantity(unit: string, check: 'positive' | 'nonnegative' | 'any'
   }
 }
 
+/** A commander parser for several values above 0, separated by commas. */
+export function quantities(unit: string) {
+  const one = quantity(unit)
+  return (text: string): number[] => text.split(',').map(one)
+}
+
 /** A commander parser for a whole number. */
 export function whole(least: number, most: number) {
   return (text: string): number => {

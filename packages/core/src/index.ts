@@ -56,6 +56,8 @@ export { adaptiveSweep } from './analysis/adaptiveGrid.js'
 export { operatingPoint, type OperatingPoint } from './analysis/operatingPoint.js'
 export { operatingReport, type OperatingReport } from './analysis/operatingReport.js'
 export { smallSignal } from './analysis/smallSignal.js'
+export { NoiseAnalysis, type NoisePoint } from './analysis/noise.js'
+export { type Sensitivity, sensitivity } from './analysis/sensitivity.js'
 export { type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'
 export { interpolate, transient, type Transient, type TransientOptions, uniformTimes } from './analysis/transient.js'
 

@@ -4,8 +4,10 @@ import type { Register } from './Command.js'
 import { registerConvert } from './convert.js'
 import { registerDesign } from './design.js'
 import { registerMeasure } from './measure.js'
+import { registerNoise } from './noise.js'
 import { registerOp } from './op.js'
 import { registerPoles } from './poles.js'
+import { registerSensitivity } from './sensitivity.js'
 import { registerTran } from './tran.js'
 import { registerVerify } from './verify.js'
 
@@ -18,6 +20,8 @@ export const commands: readonly Register[] = [
   registerTran,
   registerOp,
   registerPoles,
+  registerSensitivity,
+  registerNoise,
   registerMeasure,
   registerVerify,
 ]

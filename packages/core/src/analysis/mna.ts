@@ -23,6 +23,16 @@ export interface StoreTerm {
   readonly value: number
 }
 
+/** A white noise current between two unknowns. */
+export interface NoiseTerm {
+  /** Index into `elements`. */
+  readonly element: number
+  readonly from: number
+  readonly to: number
+  /** A²/Hz */
+  readonly density: number
+}
+
 /** A nonlinear device among the equations. */
 export interface PlacedDevice {
   readonly device: Device
@@ -56,6 +66,9 @@ export interface Mna {
   readonly places: readonly StoragePlace[]
   readonly stores: readonly StoreTerm[]
   readonly devices: readonly PlacedDevice[]
+  readonly noises: readonly NoiseTerm[]
+  /** The branch unknown of each element that has one. */
+  readonly branches: ReadonlyMap<number, number>
   /** K */
   readonly temperature: number
 }
@@ -95,6 +108,7 @@ class Sheet implements Stamper {
   private readonly placeIndex = new Map<string, number>()
   private readonly stores: StoreTerm[] = []
   private readonly devices: PlacedDevice[] = []
+  private readonly noises: NoiseTerm[] = []
 
   constructor(
     private readonly flat: FlatCircuit,
@@ -130,9 +144,9 @@ class Sheet implements Stamper {
   }
 
   currentOf(element: number): Probe {
-    const found = this.currents.get(element)
-    if (found) return found
-    throw this.wrongReference(element, 'a part whose current is solved for, such as a voltage source')
+    const branch = this.branches.get(element)
+    if (branch !== undefined) return [[branch, 1, 0]]
+    throw this.wrongReference(element, 'a part whose current is an unknown, such as a voltage source')
   }
 
   branchOf(element: number, kind: string): number {
@@ -155,6 +169,10 @@ class Sheet implements Stamper {
         if (slot >= 0) this.c[slot] += ('branch' in at ? -1 : rowSign * sign) * value
       }
     }
+  }
+
+  noise(from: number, to: number, density: number): void {
+    this.noises.push({ element: this.place, from, to, density })
   }
 
   device(device: Device, pinCurrent: readonly (readonly [number, number])[]): void {
@@ -182,6 +200,8 @@ class Sheet implements Stamper {
       places: this.places,
       stores: this.stores,
       devices: this.devices,
+      noises: this.noises,
+      branches: this.branches,
       temperature: this.temperature,
     }
   }

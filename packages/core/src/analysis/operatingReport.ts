@@ -1,4 +1,5 @@
 import type { Mna } from './mna.js'
+import { netlistName } from './outputs.js'
 import type { OperatingPoint } from './operatingPoint.js'
 
 /** An operating point in the circuit's own names. */
@@ -16,7 +17,7 @@ export function operatingReport(mna: Mna, { x, devices }: OperatingPoint): Opera
   const currents: Record<string, number> = {}
   elements.forEach((element, k) => {
     const probe = mna.currents.get(k)
-    if (probe) currents[element.name] = probe.reduce((sum, [column, g]) => sum + g * x[column], 0)
+    if (probe) currents[netlistName(element)] = probe.reduce((sum, [column, g]) => sum + g * x[column], 0)
     else if (element.kind.takesWaveform) currents[element.name] = element.values.bias
   })
   const described: OperatingReport['devices'] = {}

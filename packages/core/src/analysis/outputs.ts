@@ -2,6 +2,11 @@ import { type FlatElement, GROUND } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import type { Mna, Probe } from './mna.js'
 
+/** The name of an element as a netlist has it: an amplifier is the one source inside its subcircuit there. */
+export function netlistName({ kind, name }: FlatElement): string {
+  return kind.id === 'opamp' ? `${/(^|\.)x[^.]*$/i.test(name) ? name : name.replace(/([^.]*)$/, 'X$1')}.E1` : name
+}
+
 /** The element with this name, any case. */
 export function maybeElement(mna: Mna, name: string): { element: FlatElement; index: number } | null {
   const wanted = name.toUpperCase()

@@ -1,4 +1,4 @@
-import type { Mna, Probe, StoreTerm } from './mna.js'
+import type { Mna, NoiseTerm, Probe, StoreTerm } from './mna.js'
 import type { OperatingPoint } from './operatingPoint.js'
 import { operatingPoint } from './operatingPoint.js'
 import { GROUND, type StoragePlace } from '../circuit/parts/PartKind.js'
@@ -13,7 +13,10 @@ export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
   const currents = new Map(mna.currents)
   const places: StoragePlace[] = [...mna.places]
   const stores: StoreTerm[] = [...mna.stores]
-  for (const { placed, state } of devices) {
+  const noises: NoiseTerm[] = [...mna.noises]
+  for (const { placed, u, state } of devices) {
+    for (const [from, to, density] of placed.device.noise(u, state))
+      noises.push({ element: placed.element, from, to, density })
     addToSlots(g, placed, state.conductance)
     addToSlots(c, placed, state.capacitance)
     const { controls, flows } = placed.device
@@ -40,7 +43,7 @@ export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
       })
     })
   }
-  return { ...mna, g, c, currents, places, stores, devices: [] }
+  return { ...mna, g, c, currents, places, stores, noises, devices: [] }
 }
 
 /** One term a column. */

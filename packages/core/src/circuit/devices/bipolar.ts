@@ -1,5 +1,5 @@
 import type { Device } from '../parts/PartKind.js'
-import { NOMINAL_TEMPERATURE, thermalVoltage } from './constants.js'
+import { CHARGE, NOMINAL_TEMPERATURE, thermalVoltage } from './constants.js'
 import { criticalVoltage, type Depletion, depletion, exponential, limitJunction, saturationFactor } from './junction.js'
 
 export interface BipolarModel {
@@ -140,6 +140,11 @@ export function bipolar(
       u[1] = polarity * limitJunction(polarity * bc, polarity * last[1], vtr, critical)
       return u[0] !== be || u[1] !== bc
     },
+    noise: (_u, s) => [
+      [collector, emitter, 2 * CHARGE * Math.abs(s.current[TRANSPORT])],
+      [base, emitter, 2 * CHARGE * Math.abs(s.current[BASE_EMITTER])],
+      [base, collector, 2 * CHARGE * Math.abs(s.current[BASE_COLLECTOR])],
+    ],
     describe(u, s) {
       const vbe = polarity * u[0]
       const vbc = polarity * u[1]

@@ -1,5 +1,5 @@
 import type { Device } from '../parts/PartKind.js'
-import { NOMINAL_TEMPERATURE, thermalVoltage } from './constants.js'
+import { CHARGE, NOMINAL_TEMPERATURE, thermalVoltage } from './constants.js'
 import { criticalVoltage, type Depletion, depletion, exponential, limitJunction, saturationFactor } from './junction.js'
 
 /** Voltage, V, current, A, and emission of the breakdown branch are those of the junction itself. */
@@ -64,6 +64,8 @@ export function diode(model: DiodeModel, anode: number, cathode: number, tempera
       }
       return u[0] !== wanted
     },
+    // Shot noise; W. Schottky, Annalen der Physik 57, 1918, 541–567.
+    noise: (_u, s) => [[anode, cathode, 2 * CHARGE * Math.abs(s.current[0])]],
     describe(u, s) {
       const v = u[0]
       const region = v < -model.bv ? 'breakdown' : v > 0 ? 'forward' : 'reverse'

@@ -1,5 +1,5 @@
 import type { Device, DeviceState } from '../parts/PartKind.js'
-import { NOMINAL_TEMPERATURE, OXIDE_PERMITTIVITY, thermalVoltage } from './constants.js'
+import { BOLTZMANN, NOMINAL_TEMPERATURE, OXIDE_PERMITTIVITY, thermalVoltage } from './constants.js'
 import { criticalVoltage, type Depletion, depletion, exponential, limitJunction, saturationFactor } from './junction.js'
 
 export interface MosModel {
@@ -245,6 +245,13 @@ export function mos(
         changed ||= u[k] !== wanted
       }
       return changed
+    },
+    // Channel noise 4kT·2/3·gm of the saturated long channel (common practice, no source).
+    noise(u) {
+      const forward = polarity * u[GS] >= polarity * u[GD]
+      const [own, other, body] = forward ? [GS, GD, BS] : [GD, GS, BD]
+      const { gm } = channel(model, polarity * u[own], polarity * (u[own] - u[other]), polarity * u[body])
+      return [[drain, source, (8 / 3) * BOLTZMANN * temperature * gm]]
     },
     describe(u, s) {
       const [vgs, vgd, vbs, vbd] = [polarity * u[GS], polarity * u[GD], polarity * u[BS], polarity * u[BD]]

@@ -1,4 +1,5 @@
 import type { Part } from '../circuit.js'
+import { BOLTZMANN } from '../devices/constants.js'
 import type { Waveform } from '../waveforms/index.js'
 
 /** Index of the ground net among the unknowns: entries in its row or column are dropped. */
@@ -55,6 +56,8 @@ export interface Stamper {
    * @param pinCurrent the current into the part's first pin as a sum of flows: [flow, sign]
    */
   device(device: Device, pinCurrent: readonly (readonly [flow: number, sign: number])[]): void
+  /** White noise current, A²/Hz, between two nets. */
+  noise(from: number, to: number, density: number): void
   /** K */
   readonly temperature: number
 }
@@ -94,6 +97,8 @@ export interface Device {
    * @returns true where something was changed
    */
   limit(u: Float64Array, last: Float64Array): boolean
+  /** Noise currents at an operating point: [from, to, A²/Hz]. */
+  noise(u: Float64Array, state: DeviceState): readonly (readonly [from: number, to: number, density: number])[]
   /** What a designer reads at an operating point: region, small-signal values (S, F), voltages. */
   describe(u: Float64Array, state: DeviceState): Record<string, number | string>
 }
@@ -164,6 +169,13 @@ export interface PartKind {
   /** The field that a drawing shows and a person types on the part. */
   readonly mainValue?: string
   readonly takesWaveform?: boolean
+  /**
+   * How the equations follow the main value: in proportion (`linear`, besides entries that do not know it) or its
+   * inverse; what sensitivities are worked out from.
+   */
+  readonly law?: 'linear' | 'inverse'
+  /** Exponent with which a value of this part follows the main value of each part that it refers to. */
+  readonly refLaw?: number
   /** Pins that may stay open, with the net that they then lie on. */
   readonly optionalPins?: Readonly<Record<string, string>>
   /** What is wrong with a set of values that are each allowed; null where nothing is. */
@@ -258,5 +270,10 @@ export function stampSeries(s: Stamper, pin: number, resistance: number, name: s
   if (resistance === 0) return pin
   const inner = s.net(name)
   stampConductance(s, pin, inner, 1 / resistance)
+  s.noise(pin, inner, thermalNoise(1 / resistance, s.temperature))
   return inner
 }
+
+/** 4·k·T·g, A²/Hz. Source: H. Nyquist, Phys. Rev. 32, 1928, 110–113. */
+export const thermalNoise = (conductance: number, temperature: number): number =>
+  4 * BOLTZMANN * temperature * Math.abs(conductance)

@@ -8,6 +8,7 @@ export const capacitor: PartKind = {
   pinPlaces: { a: [-2, 0], b: [2, 0] },
   values: [{ id: 'capacitance', name: 'Capacitance', unit: 'F', default: 1e-9, range: 'nonnegative-warned' }],
   mainValue: 'capacitance',
+  law: 'linear',
   stamp(s, { nodes: [plus, minus], values }) {
     s.store({ plus, minus }, { plus, minus }, values.capacitance)
     s.current([

@@ -12,6 +12,7 @@ export const voltageControlledVoltage: PartKind = {
   pinPlaces: SENSED,
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
+  law: 'linear',
   stamp(s, { nodes, values }) {
     const k = stampBranch(s, nodes[0], nodes[1])
     s.entry(k, nodes[2], -values.gain)
@@ -29,6 +30,7 @@ export const voltageControlledCurrent: PartKind = {
   pinPlaces: SENSED,
   values: [{ id: 'transconductance', name: 'Transconductance', unit: 'S', default: 1e-3, range: 'any' }],
   mainValue: 'transconductance',
+  law: 'linear',
   stamp(s, { nodes: [plus, minus, sensePlus, senseMinus], values }) {
     const g = values.transconductance
     s.entry(plus, sensePlus, g)
@@ -52,6 +54,7 @@ export const currentControlledCurrent: PartKind = {
   pinPlaces: PAIR,
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
+  law: 'linear',
   refersToParts: true,
   stamp(s, { nodes: [plus, minus], values, refs: [sensed] }) {
     const terms = s.currentOf(sensed).map(([column, g, c]) => [column, values.gain * g, values.gain * c] as const)
@@ -73,6 +76,7 @@ export const currentControlledVoltage: PartKind = {
   pinPlaces: PAIR,
   values: [{ id: 'transresistance', name: 'Transresistance', unit: 'Ω', default: 1e3, range: 'any' }],
   mainValue: 'transresistance',
+  law: 'linear',
   refersToParts: true,
   stamp(s, { nodes: [plus, minus], values, refs: [sensed] }) {
     const k = stampBranch(s, plus, minus)

@@ -9,6 +9,8 @@ export const coupling: PartKind = {
   pinPlaces: {},
   values: [{ id: 'coupling', name: 'Coupling', unit: '', default: 0.99, range: 'any' }],
   mainValue: 'coupling',
+  law: 'linear',
+  refLaw: 0.5,
   refersToParts: true,
   check: ({ coupling }) =>
     Math.abs(coupling) > 1

@@ -9,6 +9,7 @@ export const inductor: PartKind = {
   pinPlaces: { a: [-2, 0], b: [2, 0] },
   values: [{ id: 'inductance', name: 'Inductance', unit: 'H', default: 1e-3, range: 'nonnegative-warned' }],
   mainValue: 'inductance',
+  law: 'linear',
   stamp(s, { nodes, values }) {
     const k = stampBranch(s, nodes[0], nodes[1])
     s.store({ branch: k }, { branch: k }, values.inductance)

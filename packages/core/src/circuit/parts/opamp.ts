@@ -14,6 +14,8 @@ export const opamp: PartKind = {
   pins: ['plus', 'minus', 'out'],
   pinPlaces: { plus: [-3, -1], minus: [-3, 1], out: [3, 0] },
   values: [{ id: 'gain', name: 'Open-loop gain', unit: '', default: IDEAL_OPAMP_GAIN, range: 'nonzero' }],
+  mainValue: 'gain',
+  law: 'linear',
   stamp(s, { nodes: [plus, minus, out], values }) {
     const k = s.branch()
     s.entry(out, k, 1)

@@ -1,4 +1,4 @@
-import { oneValueCard, type PartKind, stampConductance } from './PartKind.js'
+import { oneValueCard, type PartKind, stampConductance, thermalNoise } from './PartKind.js'
 
 export const resistor: PartKind = {
   id: 'resistor',
@@ -8,9 +8,11 @@ export const resistor: PartKind = {
   pinPlaces: { a: [-2, 0], b: [2, 0] },
   values: [{ id: 'resistance', name: 'Resistance', unit: 'Ω', default: 1e3, range: 'nonzero' }],
   mainValue: 'resistance',
+  law: 'inverse',
   stamp(s, { nodes: [a, b], values }) {
     const g = 1 / values.resistance
     stampConductance(s, a, b, g)
+    s.noise(a, b, thermalNoise(g, s.temperature))
     s.current([
       [a, g, 0],
       [b, -g, 0],

@@ -1,0 +1,50 @@
+import { formulate, logarithmicGrid, NoiseAnalysis, polesAndZeros, smallSignal, writeCsv } from '@voskel/core'
+import { celsius, quantity, usage, whole } from '../arguments.js'
+import { emit, InputError, loadCircuit, within } from '../io.js'
+import type { Register } from './Command.js'
+
+interface NoiseOptions {
+  from: number
+  to: number
+  pointsPerDecade: number
+  input?: string
+  output: string
+  temperature: number
+  out?: string
+}
+
+export const registerNoise: Register = (program) => {
+  program
+    .command('noise')
+    .description('noise densities as CSV frequency,output_v_per_rthz,input_v_per_rthz; the total on standard error')
+    .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
+    .requiredOption('--from <frequency>', 'lowest frequency, Hz', quantity('Hz'))
+    .requiredOption('--to <frequency>', 'highest frequency, Hz', quantity('Hz'))
+    .option('--points-per-decade <n>', 'logarithmic grid', whole(1, 100_000), 20)
+    .option('--input <source>', 'source that the noise is referred to (V1, or the only one)')
+    .option('--output <quantity>', 'node, a-b or i(R1)', 'out')
+    .option('--temperature <degrees>', 'temperature, °C', celsius, 27)
+    .option('--out <file>', 'write there instead of to standard output')
+    .action((file: string, options: NoiseOptions) => {
+      const { from, to, input, output } = options
+      if (!(to > from))
+        throw new InputError(usage(`--to (${to} Hz) must be above --from (${from} Hz).`, 'Exchange the two.'), null)
+      const { source, circuit } = loadCircuit(file)
+      const { csv, total } = within(source, () => {
+        const mna = smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 }))
+        const noise = new NoiseAnalysis(mna, { input, output, range: [from, to] })
+        const frequency = logarithmicGrid(from, to, options.pointsPerDecade)
+        const points = Array.from(frequency, (f) => noise.at(f))
+        const { poles } = polesAndZeros(mna, { input, output }).transfer
+        const marks = poles.map((p) => Math.hypot(p.re, p.im) / (2 * Math.PI))
+        const columns = {
+          frequency,
+          output_v_per_rthz: points.map((p) => Math.sqrt(p.output)),
+          input_v_per_rthz: points.map((p) => Math.sqrt(p.output / p.gainSquared)),
+        }
+        return { csv: writeCsv(columns), total: Math.sqrt(noise.power(from, to, marks)) }
+      })
+      emit(csv, options.out)
+      process.stderr.write(`total output V rms: ${total}\n`)
+    })
+}

@@ -1,0 +1,144 @@
+import { GROUND } from '../circuit/parts/PartKind.js'
+import { abs, complex } from '../numeric/complex.js'
+import { VoskelError } from '../errors/VoskelError.js'
+import { ComplexSystem } from './complexSystem.js'
+import type { Mna, Probe } from './mna.js'
+import { inputSource, netlistName, parseOutput } from './outputs.js'
+
+/** Noise at one frequency. */
+export interface NoisePoint {
+  /** At the output, V²/Hz (A²/Hz for a current). */
+  readonly output: number
+  /** |H|² of the transfer from the input source. */
+  readonly gainSquared: number
+}
+
+/**
+ * The noise of a linear(ised) circuit: thermal noise of resistances, shot and channel noise of devices at their operating
+ * point. One transposed solve gives the transfer of every source of noise.
+ *
+ * Sources: H. Nyquist, Phys. Rev. 32, 1928, 110–113; R. Rohrer, L. Nagel, R. Meyer, L. Weber, IEEE J. Solid-State
+ * Circuits SC-6, 1971, 204–213 (adjoint method).
+ */
+export class NoiseAnalysis {
+  private readonly system: ComplexSystem
+  private readonly probe: Probe
+  private readonly drive: readonly (readonly [number, number])[]
+
+  /**
+   * @param options.range lowest and highest frequency that will be asked, Hz
+   * @throws VoskelError `ARGUMENT`, `SINGULAR`
+   */
+  constructor(
+    private readonly mna: Mna,
+    options: { input?: string; output?: string; range: readonly [number, number] },
+  ) {
+    const output = parseOutput(mna, options.output ?? 'out')
+    if (output.kind !== 'linear') {
+      throw new VoskelError('ARGUMENT', {
+        problem: 'An impedance has no noise.',
+        fix: 'Ask for a net or a current, for example out.',
+      })
+    }
+    this.probe = output.probe
+    const source = inputSource(mna, options.input).index
+    this.drive = mna.sources.filter((s) => s.element === source).map((s) => [s.row, s.sign] as const)
+    const [low, high] = options.range.map((f) => 2 * Math.PI * f)
+    this.system = new ComplexSystem(
+      mna,
+      [low, Math.sqrt(low * high), high].map((w) => complex(0, w)),
+    )
+  }
+
+  /** @param frequency Hz */
+  at(frequency: number): NoisePoint {
+    const omega = 2 * Math.PI * frequency
+    this.solve(omega)
+    const { yRe, yIm } = this.system
+    let output = 0
+    for (let k = 0; k < this.mna.noises.length; k++) output += this.contribution(k)
+    let re = 0
+    let im = 0
+    for (const [row, sign] of this.drive) {
+      re += sign * yRe[row]
+      im += sign * yIm[row]
+    }
+    return { output, gainSquared: re * re + im * im }
+  }
+
+  /** Each part's share of the output noise at a frequency, V²/Hz, largest first. */
+  shares(frequency: number): { name: string; density: number }[] {
+    this.solve(2 * Math.PI * frequency)
+    const byPart = new Map<string, number>()
+    this.mna.noises.forEach(({ element }, k) => {
+      const name = netlistName(this.mna.circuit.elements[element])
+      byPart.set(name, (byPart.get(name) ?? 0) + this.contribution(k))
+    })
+    return [...byPart].map(([name, density]) => ({ name, density })).sort((a, b) => b.density - a.density)
+  }
+
+  /**
+   * Output noise power between two frequencies, V²: adaptive Simpson in ln f.
+   *
+   * @param marks frequencies, Hz, near which the density bends; poles' magnitudes do well
+   */
+  power(from: number, to: number, marks: readonly number[] = []): number {
+    const density = (u: number) => {
+      const f = Math.exp(u)
+      return this.at(f).output * f
+    }
+    const inside = marks.filter((f) => f > from && f < to)
+    const steps = Math.max(1, Math.ceil(Math.log10(to / from)))
+    const grid = Array.from({ length: steps + 1 }, (_, k) => from * (to / from) ** (k / steps))
+    const ends = [...new Set([...grid, ...inside])].sort((a, b) => a - b).map(Math.log)
+    const pieces = ends.slice(1).map((b, k) => new Piece(ends[k], b, density))
+    const rough = pieces.reduce((sum, p) => sum + Math.abs(p.whole), 0)
+    return pieces.reduce(
+      (sum, p) => sum + p.integral(density, (POWER_TOLERANCE * rough) / pieces.length, MOST_HALVINGS),
+      0,
+    )
+  }
+
+  private solve(omega: number): void {
+    this.system.factor(complex(0, omega))
+    this.system.solveAdjoint(this.probe.map(([column, g, c]) => [column, g, omega * c]))
+  }
+
+  private contribution(k: number): number {
+    const { from, to, density } = this.mna.noises[k]
+    const { yRe, yIm } = this.system
+    const re = (from === GROUND ? 0 : yRe[from]) - (to === GROUND ? 0 : yRe[to])
+    const im = (from === GROUND ? 0 : yIm[from]) - (to === GROUND ? 0 : yIm[to])
+    return density * abs({ re, im }) ** 2
+  }
+}
+
+const POWER_TOLERANCE = 1e-8
+const MOST_HALVINGS = 30
+
+/** A stretch of an integral by Simpson's rule. */
+class Piece {
+  private readonly middle: number
+  readonly whole: number
+
+  constructor(
+    private readonly a: number,
+    private readonly b: number,
+    f: (x: number) => number,
+    private readonly fa = f(a),
+    private readonly fb = f(b),
+    private readonly fm = f((a + b) / 2),
+  ) {
+    this.middle = (a + b) / 2
+    this.whole = ((b - a) / 6) * (fa + 4 * this.fm + fb)
+  }
+
+  integral(f: (x: number) => number, tolerance: number, depth: number): number {
+    const left = new Piece(this.a, this.middle, f, this.fa, this.fm)
+    const right = new Piece(this.middle, this.b, f, this.fm, this.fb)
+    const both = left.whole + right.whole
+    const error = (both - this.whole) / 15
+    if (depth === 0 || Math.abs(error) <= tolerance) return both + error
+    return left.integral(f, tolerance / 2, depth - 1) + right.integral(f, tolerance / 2, depth - 1)
+  }
+}
