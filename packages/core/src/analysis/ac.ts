@@ -1,5 +1,6 @@
 import { abs, type Complex, complex, divide, multiply, scale } from '../numeric/complex.js'
 import { phase, type TransferFunction } from '../numeric/transferFunction.js'
+import { CompiledSweep } from './compiledSweep.js'
 import { ComplexSystem } from './complexSystem.js'
 import type { Mna, Probe } from './mna.js'
 import { inputSource, type Output, parseOutput } from './outputs.js'
@@ -22,6 +23,13 @@ export interface ResponsePoint {
 
 /** Frequencies at which pivots are chosen where nothing is said of the range, rad/s. */
 const DEFAULT_RANGE: readonly [number, number] = [2 * Math.PI * 1e-3, 2 * Math.PI * 1e12]
+
+/** Points times unknowns from which on a sweep is worth compiling. */
+const WORTH_COMPILING = 8000
+
+/** Points of a compiled sweep that are compared with a checked solution, and how closely they must agree. */
+const CHECKED_POINTS = 12
+const CHECK_TOLERANCE = 1e-9
 
 /** Every so many points of a sweep the solution is checked against the equations. */
 const CHECK_EVERY = 64
@@ -96,6 +104,8 @@ export class AcAnalysis {
   /** The response at given frequencies, Hz. */
   sweep(frequency: Float64Array): Sweep {
     const n = frequency.length
+    const compiled = n * this.mna.size >= WORTH_COMPILING ? this.compiledSweep(frequency) : null
+    if (compiled) return compiled
     const re = new Float64Array(n)
     const im = new Float64Array(n)
     const delay = new Float64Array(n)
@@ -104,6 +114,33 @@ export class AcAnalysis {
       re[k] = value.re
       im[k] = value.im
       delay[k] = delayOf(value, slope)
+    }
+    return { frequency, re, im, delay }
+  }
+
+  /** The sweep by compiled code, checked at some points; null where that cannot be had or does not hold. */
+  private compiledSweep(frequency: Float64Array): Sweep | null {
+    const n = frequency.length
+    const range = [2 * Math.PI * frequency[0], 2 * Math.PI * frequency[n - 1]] as const
+    const code = CompiledSweep.compile(this.mna, { drive: this.drive, probes: [this.probe], slope: true, range })
+    if (!code) return null
+    const values = code.run(frequency.map((f) => 2 * Math.PI * f))
+    const re = new Float64Array(n)
+    const im = new Float64Array(n)
+    const delay = new Float64Array(n)
+    for (let k = 0; k < n; k++) {
+      const value = { re: values.re[0][k], im: values.im[0][k] }
+      // d/dω = j·d/ds
+      const point = this.finish(value, { re: -values.im[1][k], im: values.re[1][k] })
+      re[k] = point.value.re
+      im[k] = point.value.im
+      delay[k] = delayOf(point.value, point.slope)
+      if (!Number.isFinite(re[k]) || !Number.isFinite(im[k])) return null
+    }
+    const every = Math.max(1, Math.floor(n / CHECKED_POINTS))
+    for (let k = 0; k < n; k += every) {
+      const { value } = this.point(2 * Math.PI * frequency[k])
+      if (abs({ re: value.re - re[k], im: value.im - im[k] }) > CHECK_TOLERANCE * abs(value)) return null
     }
     return { frequency, re, im, delay }
   }

@@ -40,10 +40,11 @@ const CANCELLED = 1e-14
  * Source: H. M. Markowitz, Management Science 3, 1957, 255–269; T. A. Davis, Direct Methods for Sparse Linear
  * Systems, SIAM 2006.
  *
+ * @param last columns that are left to the end
  * @throws SingularPattern where a column has no usable pivot left
  */
-export function choosePivots(pattern: Pattern, tests: readonly TestValues[]): PivotOrder {
-  return new Elimination(pattern, tests).run()
+export function choosePivots(pattern: Pattern, tests: readonly TestValues[], last: readonly number[] = []): PivotOrder {
+  return new Elimination(pattern, tests, new Set(last)).run()
 }
 
 class Elimination {
@@ -60,8 +61,10 @@ class Elimination {
   private readonly peak: number[][]
   /** Active columns by their number of entries. */
   private readonly byCount: Set<number>[]
+  /** Columns that wait until all others are eliminated. */
+  private held: ReadonlySet<number>
 
-  constructor(pattern: Pattern, tests: readonly TestValues[]) {
+  constructor(pattern: Pattern, tests: readonly TestValues[], last: ReadonlySet<number>) {
     const n = (this.size = pattern.size)
     this.rows = Array.from({ length: n }, () => new Map())
     this.columns = Array.from({ length: n }, () => new Set())
@@ -75,7 +78,10 @@ class Elimination {
       this.columns[pattern.cols[e]].add(pattern.rows[e])
     }
     this.byCount = Array.from({ length: n + 1 }, () => new Set())
-    this.columns.forEach((rows, col) => this.byCount[rows.size].add(col))
+    this.columns.forEach((rows, col) => {
+      if (!last.has(col)) this.byCount[rows.size].add(col)
+    })
+    this.held = last
   }
 
   run(): PivotOrder {
@@ -83,6 +89,7 @@ class Elimination {
     const rows = new Int32Array(n)
     const cols = new Int32Array(n)
     for (let k = 0; k < n; k++) {
+      if (k === n - this.held.size) this.letGo()
       const { row, col } = this.pick()
       rows[k] = row
       cols[k] = col
@@ -90,6 +97,12 @@ class Elimination {
     }
     const filled = { size: n, rows: Int32Array.from(this.slotRows), cols: Int32Array.from(this.slotCols) }
     return { rows, cols, filled }
+  }
+
+  private letGo(): void {
+    const held = this.held
+    this.held = new Set()
+    for (const col of held) this.byCount[this.columns[col].size].add(col)
   }
 
   private pick(): { row: number; col: number } {
@@ -214,7 +227,7 @@ class Elimination {
   private recount(col: number, change: () => void): void {
     this.byCount[this.columns[col].size].delete(col)
     change()
-    this.byCount[this.columns[col].size].add(col)
+    if (!this.held.has(col)) this.byCount[this.columns[col].size].add(col)
   }
 
   private quotient(t: number, a: number, b: number): [number, number] {

@@ -1,0 +1,130 @@
+import { complex } from '../numeric/complex.js'
+import { assemble, type Assembled } from '../numeric/compiled/assemble.js'
+import { type ComplexValue, NOTHING, plus, SymbolicFactors, times } from '../numeric/compiled/eliminate.js'
+import { Graph, type Value, ZERO } from '../numeric/compiled/graph.js'
+import { choosePivots, type TestValues } from '../numeric/sparse/order.js'
+import { layProgram } from '../numeric/sparse/program.js'
+import type { Probe } from './mna.js'
+import type { Pencil } from './complexSystem.js'
+
+export interface SweepRequest {
+  /** Right-hand side: [row, value]. */
+  readonly drive: readonly (readonly [row: number, value: number])[]
+  /** Wanted combinations of unknowns. */
+  readonly probes: readonly Probe[]
+  /** Whether the derivative by s of the first probe is wanted, too. */
+  readonly slope?: boolean
+  /** Lowest and highest angular frequency, rad/s. */
+  readonly range: readonly [number, number]
+}
+
+/** Values over frequency, one pair of arrays a probe; the slope's pair comes last where it was asked for. */
+export interface SweepValues {
+  readonly re: readonly Float64Array[]
+  readonly im: readonly Float64Array[]
+}
+
+/**
+ * A sweep of (G + s·C)·x = b compiled for the structure of a circuit: made once, run for any values of the same
+ * structure and any frequencies.
+ */
+export class CompiledSweep {
+  private readonly given: Float64Array
+
+  private constructor(
+    private readonly code: Assembled,
+    private readonly pencil: Pencil,
+    private readonly pairs: number,
+    /** Entries that are taken as the literals 1 and −1. */
+    private readonly literals: readonly number[],
+  ) {
+    this.given = new Float64Array(2 * pencil.g.length)
+  }
+
+  /**
+   * @returns null where the machine cannot run it
+   * @throws SingularPattern as `choosePivots`
+   */
+  static compile(pencil: Pencil, request: SweepRequest): CompiledSweep | null {
+    const { pattern, g, c } = pencil
+    const [low, high] = request.range
+    const tests = [low, Math.sqrt(low * high), high].map((w) => complex(0, w))
+    const values = tests.map((s): TestValues => ({ re: g, im: c.map((v) => s.im * v) }))
+    // A single wanted unknown is eliminated last, so that nothing has to be substituted back for it.
+    const last = request.probes.length === 1 && !request.slope ? request.probes[0].map(([column]) => column) : []
+    const program = layProgram(choosePivots(pattern, values, last), g.length)
+
+    const graph = new Graph()
+    const literals: number[] = []
+    const real = (e: number): Value => {
+      if (g[e] === 0) return ZERO
+      if (Math.abs(g[e]) !== 1) return graph.given(e)
+      literals.push(e)
+      return graph.literal(g[e])
+    }
+    const reactive = (e: number): Value => (c[e] === 0 ? ZERO : graph.mul(graph.omega(), graph.given(g.length + e)))
+    const entries = Array.from(g, (_, e): ComplexValue => ({ re: real(e), im: reactive(e) }))
+    const factors = new SymbolicFactors(graph, program, entries)
+    const right: ComplexValue[] = Array.from({ length: pattern.size }, () => NOTHING)
+    for (const [row, value] of request.drive)
+      right[row] = plus(graph, right[row], { re: graph.literal(value), im: ZERO })
+    const x = factors.solve(right)
+    /** (g + s·c) as a factor. */
+    const factor = (gk: number, ck: number): ComplexValue => ({
+      re: graph.literal(gk),
+      im: ck === 0 ? ZERO : graph.mul(graph.omega(), graph.literal(ck)),
+    })
+    const outputs = request.probes.map((probe) =>
+      probe.reduce((sum, [column, gk, ck]) => plus(graph, sum, times(graph, factor(gk, ck), x[column])), NOTHING),
+    )
+    if (request.slope) {
+      // dH/ds = Σ c·x over the probe − yᵀ·C·x, with y from the transposed system driven by the probe.
+      const across: ComplexValue[] = Array.from({ length: pattern.size }, () => NOTHING)
+      for (const [column, gk, ck] of request.probes[0]) across[column] = plus(graph, across[column], factor(gk, ck))
+      const y = factors.solveTransposed(across)
+      let slope: ComplexValue = NOTHING
+      for (const [column, , ck] of request.probes[0])
+        slope = plus(graph, slope, times(graph, { re: graph.literal(ck), im: ZERO }, x[column]))
+      for (let e = 0; e < c.length; e++) {
+        if (c[e] === 0) continue
+        const product = times(graph, y[pattern.rows[e]], x[pattern.cols[e]])
+        const weighted = times(graph, { re: graph.given(g.length + e), im: ZERO }, product)
+        slope = { re: graph.sub(slope.re, weighted.re), im: graph.sub(slope.im, weighted.im) }
+      }
+      outputs.push(slope)
+    }
+    const code = assemble(
+      graph,
+      outputs.flatMap(({ re, im }) => [re, im]),
+    )
+    return code && new CompiledSweep(code, pencil, outputs.length, literals)
+  }
+
+  /** True where these values may be run: entries that were taken as literals are still what they were. */
+  fits(g: Float64Array): boolean {
+    return this.literals.every((e) => g[e] === this.pencil.g[e])
+  }
+
+  /**
+   * Values at angular frequencies, rad/s, in memory that the next run overwrites; not finite where the elimination met a zero pivot.
+   *
+   * @param g and @param c values by slot; those it was compiled for when left out
+   */
+  run(omega: Float64Array, g: Float64Array = this.pencil.g, c: Float64Array = this.pencil.c): SweepValues {
+    const { code, pairs } = this
+    const n = omega.length
+    const memory = code.reserve(n)
+    this.given.set(g)
+    this.given.set(c, g.length)
+    code.prepare(this.given)
+    memory.omega.set(omega)
+    // Points go in pairs: an odd one out is joined by its own copy.
+    if (n % 2 === 1) memory.omega[n] = omega[n - 1]
+    code.run(n)
+    const part = (k: number) => memory.outputs[k].subarray(0, n)
+    return {
+      re: Array.from({ length: pairs }, (_, k) => part(2 * k)),
+      im: Array.from({ length: pairs }, (_, k) => part(2 * k + 1)),
+    }
+  }
+}
