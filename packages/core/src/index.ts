@@ -59,6 +59,7 @@ export { smallSignal } from './analysis/smallSignal.js'
 export { NoiseAnalysis, type NoisePoint } from './analysis/noise.js'
 export { type Sensitivity, sensitivity } from './analysis/sensitivity.js'
 export { type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'
+export { exactTransient, type ExactTransientOptions } from './analysis/exactTransient.js'
 export { interpolate, transient, type Transient, type TransientOptions, uniformTimes } from './analysis/transient.js'
 
 export { type AcMeasures, acMeasures } from './measure/acMeasures.js'

@@ -1,6 +1,6 @@
 import { VoskelError } from '../errors/VoskelError.js'
 import { type Complex, complex } from '../numeric/complex.js'
-import { type Dense, dense, difference, identity, product, rankFactors, transpose } from '../numeric/dense.js'
+import { type Dense, cleanDifference, cleanProduct, dense, identity, rankFactors, transpose } from '../numeric/dense.js'
 import { eigenvalues } from '../numeric/eigenvalues.js'
 import { GROUND } from '../circuit/parts/PartKind.js'
 import { type Mna, placeTerms } from './mna.js'
@@ -34,7 +34,7 @@ export function naturalFrequencies(mna: Mna, border?: Border): Complex[] {
     if (pencil.m.rows === 0) return []
     const factors = rankFactors(pencil.m)
     if (factors.rank === pencil.m.rows) {
-      const a = product(factors.inverse, pencil.a)
+      const a = cleanProduct(factors.inverse, pencil.a)
       return withoutZeros({ ...a, data: a.data.map((v) => -v) })
     }
     pencil = splitAlgebraic(pencil, factors)
@@ -92,16 +92,16 @@ function stateForm(mna: Mna, border?: Border): StatePencil {
 /** Takes w out: what K22 determines by substitution, what it leaves open by projection. */
 function eliminate({ m, k11, k12, k21, k22 }: SplitPencil): StatePencil {
   const f = rankFactors(k22)
-  const a = difference(k11, product(product(k12, f.inverse), k21))
+  const a = cleanDifference(k11, cleanProduct(cleanProduct(k12, f.inverse), k21))
   if (f.rank === k22.rows) return { m, a }
   // Rows that K22 does not reach bind the states; columns that nothing determines are forces that keep them bound.
-  const bound = rankFactors(product(f.left, k21))
-  const forces = rankFactors(product(k12, f.right))
+  const bound = rankFactors(cleanProduct(f.left, k21))
+  const forces = rankFactors(cleanProduct(k12, f.right))
   const open = k22.rows - f.rank
   if (bound.rank !== open || forces.rank !== open) throw undetermined()
   return {
-    m: product(product(forces.left, m), bound.right),
-    a: product(product(forces.left, a), bound.right),
+    m: cleanProduct(cleanProduct(forces.left, m), bound.right),
+    a: cleanProduct(cleanProduct(forces.left, a), bound.right),
   }
 }
 
@@ -114,11 +114,11 @@ function splitAlgebraic({ m, a }: StatePencil, f: ReturnType<typeof rankFactors>
   const left = f.left
   const right = f.right
   return eliminate({
-    m: product(product(rowBasis, m), rangeBasis),
-    k11: product(product(rowBasis, a), rangeBasis),
-    k12: product(product(rowBasis, a), right),
-    k21: product(product(left, a), rangeBasis),
-    k22: product(product(left, a), right),
+    m: cleanProduct(cleanProduct(rowBasis, m), rangeBasis),
+    k11: cleanProduct(cleanProduct(rowBasis, a), rangeBasis),
+    k12: cleanProduct(cleanProduct(rowBasis, a), right),
+    k21: cleanProduct(cleanProduct(left, a), rangeBasis),
+    k22: cleanProduct(cleanProduct(left, a), right),
   })
 }
 
@@ -160,8 +160,8 @@ function withoutZeros(s: Dense): Complex[] {
     // Columns of S that span its range, and the coordinates of all columns in them.
     const basis = columnBasis(matrix, f.rank)
     const u = pickColumns(matrix, basis)
-    const v = product(rankFactors(u).inverse, matrix)
-    matrix = product(v, u)
+    const v = cleanProduct(rankFactors(u).inverse, matrix)
+    matrix = cleanProduct(v, u)
   }
   const origin = Array.from({ length: zeros }, () => complex(0))
   return matrix.rows === 0 ? origin : [...origin, ...eigenvalues(matrix)]
@@ -177,7 +177,7 @@ function columnBasis(a: Dense, rank: number): number[] {
 function pickColumns(a: Dense, columns: readonly number[]): Dense {
   const select = dense(a.cols, columns.length)
   columns.forEach((j, k) => (select.data[j * columns.length + k] = 1))
-  return product(a, columns.length === a.cols ? identity(a.cols) : select)
+  return cleanProduct(a, columns.length === a.cols ? identity(a.cols) : select)
 }
 
 function undetermined(): VoskelError {

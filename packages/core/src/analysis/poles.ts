@@ -22,7 +22,7 @@ const CANCEL_CLUSTER = 1e-5
 /**
  * Poles, zeros and gain of output over input of a linear circuit; simple ones to about 1e-12 relative.
  *
- * @throws VoskelError `SINGULAR`, `ARGUMENT` (no such input or output, or the output does not depend on the input)
+ * @throws VoskelError `SINGULAR`, `ARGUMENT` (no such input or output), `OUTPUT_INDEPENDENT`
  */
 export function polesAndZeros(mna: Mna, options: { input?: string; output?: string } = {}): PoleZeroAnalysis {
   const output = parseOutput(mna, options.output ?? 'out')
@@ -66,10 +66,7 @@ function bordered(mna: Mna, border: Border): Complex[] {
     roots = naturalFrequencies(mna, border)
   } catch (error) {
     if (error instanceof VoskelError && error.code === 'SINGULAR') {
-      throw new VoskelError('ARGUMENT', {
-        problem: 'The output does not depend on the input at any frequency.',
-        fix: 'Choose another output or input, or join the two in the circuit.',
-      })
+      throw new VoskelError('OUTPUT_INDEPENDENT', {})
     }
     throw error
   }

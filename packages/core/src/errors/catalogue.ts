@@ -52,6 +52,11 @@ export const catalogue = {
     why: (f: { problem: string; fix: string }) => f.problem,
     fix: (f: { fix: string }) => f.fix,
   },
+  OUTPUT_INDEPENDENT: {
+    kind: 'input',
+    why: () => 'The output does not depend on the input at any frequency.',
+    fix: 'Choose another output or input, or join the two in the circuit.',
+  },
   CIRCUIT_INVALID: {
     kind: 'input',
     why: (f: { problem: string; fix: string }) => f.problem,

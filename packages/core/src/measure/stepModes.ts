@@ -1,11 +1,6 @@
-import { abs, type Complex, complex, divide, multiply, subtract } from '../numeric/complex.js'
+import { abs, complex, divide } from '../numeric/complex.js'
+import { keepsDigits, partialFractions } from '../numeric/partialFractions.js'
 import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
-
-/**
- * Most that the terms may exceed the response by, weighted with how near the poles lie to each other: rounding then
- * stays below 1e-12 of the response.
- */
-const MOST_AMPLIFICATION = 2e3
 
 /** The response to a unit step as partial fractions: y(t) = y(∞) + Σ rₖ·e^(pₖ·t). */
 export class StepModes {
@@ -20,25 +15,21 @@ export class StepModes {
    * @returns null where the fractions would lose digits: multiple or crowded poles
    */
   static of(h: TransferFunction): StepModes | null {
-    if (h.poles.some((p) => abs(p) === 0)) return null
+    const fractions = h.poles.some((p) => abs(p) === 0) ? null : partialFractions(h)
+    if (!fractions) return null
     const final = evaluate(h, complex(0)).re
-    const peak = Math.max(Math.abs(final), h.zeros.length === h.poles.length ? Math.abs(h.gain) : 0)
-    const terms: [number, number, number, number][] = []
-    let amplification = 0
-    for (const pole of h.poles) {
-      if (pole.im < 0) continue
-      const others = h.poles.filter((p) => p !== pole)
-      const crowding = others.reduce((sum, p) => sum + abs(pole) / abs(subtract(pole, p)), 1)
-      if (!Number.isFinite(crowding)) return null
-      // Residue of H(s)/s at the pole.
-      const r = divide(residue(h, pole, others), pole)
-      const twice = pole.im === 0 ? 1 : 2
-      amplification += twice * abs(r) * crowding
-      terms.push([pole.re, pole.im, twice * r.re, twice * r.im])
-    }
+    // Residues of H(s)/s.
+    const residues = fractions.residues.map((r, k) => divide(r, h.poles[k]))
+    const sizes = residues.map(abs)
+    const peak = Math.max(Math.abs(final), Math.abs(fractions.direct))
     // A response that returns to zero has no size of its own here; its largest term stands for it.
-    const size = peak > 0 ? peak : Math.max(...terms.map((t) => Math.hypot(t[2], t[3])))
-    return amplification <= MOST_AMPLIFICATION * size ? new StepModes(final, terms) : null
+    if (!keepsDigits(sizes, fractions.crowding, peak > 0 ? peak : Math.max(...sizes))) return null
+    const terms = h.poles.flatMap((pole, k): [number, number, number, number][] => {
+      if (pole.im < 0) return []
+      const twice = pole.im === 0 ? 1 : 2
+      return [[pole.re, pole.im, twice * residues[k].re, twice * residues[k].im]]
+    })
+    return new StepModes(final, terms)
   }
 
   /** Value and slope at time t, in the time unit of the poles. */
@@ -56,14 +47,4 @@ export class StepModes {
     }
     return { value, slope }
   }
-}
-
-/** gain·∏(p − z)/∏(p − q), factors taken in turn so that nothing over- or underflows. */
-function residue(h: TransferFunction, pole: Complex, others: readonly Complex[]): Complex {
-  let value = complex(h.gain)
-  for (let k = 0; k < Math.max(others.length, h.zeros.length); k++) {
-    if (h.zeros[k]) value = multiply(value, subtract(pole, h.zeros[k]))
-    if (others[k]) value = divide(value, subtract(pole, others[k]))
-  }
-  return value
 }

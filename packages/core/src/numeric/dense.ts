@@ -31,12 +31,34 @@ export function product(a: Dense, b: Dense): Dense {
   return c
 }
 
-/** a − b. */
-export function difference(a: Dense, b: Dense): Dense {
+/** a · b, with sums that have cancelled to rounding made zero: decisions on rank must not fall on what is left. */
+export function cleanProduct(a: Dense, b: Dense): Dense {
+  const c = dense(a.rows, b.cols)
+  const sizes = new Float64Array(b.cols)
+  for (let i = 0; i < a.rows; i++) {
+    sizes.fill(0)
+    for (let k = 0; k < a.cols; k++) {
+      const v = a.data[i * a.cols + k]
+      if (v === 0) continue
+      for (let j = 0; j < b.cols; j++) {
+        const term = v * b.data[k * b.cols + j]
+        c.data[i * b.cols + j] += term
+        sizes[j] += Math.abs(term)
+      }
+    }
+    for (let j = 0; j < b.cols; j++)
+      if (Math.abs(c.data[i * b.cols + j]) <= RESIDUE * sizes[j]) c.data[i * b.cols + j] = 0
+  }
+  return c
+}
+
+/** a − b, with differences that have cancelled to rounding made zero. */
+export function cleanDifference(a: Dense, b: Dense): Dense {
+  const clean = (x: number, y: number) => (Math.abs(x - y) <= RESIDUE * Math.max(Math.abs(x), Math.abs(y)) ? 0 : x - y)
   return dense(
     a.rows,
     a.cols,
-    a.data.map((v, k) => v - b.data[k]),
+    a.data.map((v, k) => clean(v, b.data[k])),
   )
 }
 
@@ -52,6 +74,9 @@ export interface RankFactors {
   /** cols × rows */
   readonly inverse: Dense
 }
+
+/** A sum this small against its terms is what rounding left of zero. */
+const RESIDUE = 1e-14
 
 /** Pivots below this part of the first, after scaling rows and columns, are rounding. */
 const RANK_TOLERANCE = 1e-13
@@ -99,7 +124,12 @@ export function rankFactors(a: Dense): RankFactors {
       if (i === rank) continue
       const factor = w[i * width + p]
       if (factor === 0) continue
-      for (let j = 0; j < width; j++) w[i * width + j] -= factor * w[rank * width + j]
+      for (let j = 0; j < width; j++) {
+        const term = factor * w[rank * width + j]
+        const before = w[i * width + j]
+        const rest = before - term
+        w[i * width + j] = Math.abs(rest) <= RESIDUE * Math.max(Math.abs(before), Math.abs(term)) ? 0 : rest
+      }
       w[i * width + p] = 0
     }
   }

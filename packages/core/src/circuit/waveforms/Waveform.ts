@@ -1,4 +1,13 @@
 import type { z } from 'zod'
+import type { Complex } from '../../numeric/complex.js'
+
+/** A stretch of a waveform in closed form: value + slope·τ + Re Σ c·e^(s·τ), τ = t − from. */
+export interface Segment {
+  readonly from: number
+  readonly value: number
+  readonly slope: number
+  readonly waves: readonly { readonly s: Complex; readonly c: Complex }[]
+}
 
 /**
  * A kind of source waveform; each stands in a file of its own and in the list of index.ts. Values in volts or amperes
@@ -16,6 +25,25 @@ export interface WaveformKind<W> {
   initial(waveform: W): number
   /** Times in [0, stop] at which the waveform jumps or has a corner, ascending. */
   corners(waveform: W, stop: number): number[]
+  /** The whole waveform from t = 0 to `stop` in closed form, stretches ascending, the first from 0. */
+  segments(waveform: W, stop: number): Segment[]
   /** The longest time step that cannot step over its detail, s; Infinity where the corners say all. */
   longestStep(waveform: W): number
+}
+
+/** The segments of a waveform that is straight between its corners. */
+export function straightSegments<W>(
+  kind: Pick<WaveformKind<W>, 'at' | 'corners'>,
+  waveform: W,
+  stop: number,
+): Segment[] {
+  const corners = kind.corners(waveform, stop).filter((t) => t > 0 && t < stop)
+  const starts = [...new Set([0, ...corners])]
+  return starts.flatMap((from, k) => {
+    const end = starts[k + 1] ?? stop
+    const middle = from + (end - from) / 2
+    if (!(middle > from)) return []
+    const value = kind.at(waveform, from)
+    return [{ from, value, slope: (kind.at(waveform, middle) - value) / (middle - from), waves: [] }]
+  })
 }

@@ -49,5 +49,31 @@ export const exponential: WaveformKind<Exponential> = {
 
   corners: (w, stop) => [w.riseDelay, w.fallDelay ?? Infinity].filter((t) => t <= stop).sort((a, b) => a - b),
 
+  segments(w, stop) {
+    const height = w.high - w.low
+    const fallDelay = w.fallDelay ?? Infinity
+    const fallTau = w.fallTau ?? w.riseTau
+    const starts = [...new Set([0, w.riseDelay, fallDelay])].filter((t) => t < stop).sort((a, b) => a - b)
+    return starts.map((from) => {
+      const waves = []
+      let value = w.low
+      if (from >= w.riseDelay) {
+        value += height
+        waves.push({
+          s: { re: -1 / w.riseTau, im: 0 },
+          c: { re: -height * Math.exp(-(from - w.riseDelay) / w.riseTau), im: 0 },
+        })
+      }
+      if (from >= fallDelay) {
+        value -= height
+        waves.push({
+          s: { re: -1 / fallTau, im: 0 },
+          c: { re: height * Math.exp(-(from - fallDelay) / fallTau), im: 0 },
+        })
+      }
+      return { from, value, slope: 0, waves }
+    })
+  },
+
   longestStep: () => Infinity,
 }

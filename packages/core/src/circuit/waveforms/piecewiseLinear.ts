@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { WaveformKind } from './Waveform.js'
+import { straightSegments, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('piecewise-linear'),
@@ -48,6 +48,8 @@ export const piecewiseLinear: WaveformKind<PiecewiseLinear> = {
   },
 
   corners: ({ points }, stop) => points.map(([t]) => t).filter((t) => t >= 0 && t <= stop),
+
+  segments: (w, stop) => straightSegments(piecewiseLinear, w, stop),
 
   longestStep: () => Infinity,
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { WaveformKind } from './Waveform.js'
+import { straightSegments, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('pulse'),
@@ -68,6 +68,8 @@ export const pulse: WaveformKind<Pulse> = {
     }
     return corners
   },
+
+  segments: (w, stop) => straightSegments(pulse, w, stop),
 
   longestStep: () => Infinity,
 }

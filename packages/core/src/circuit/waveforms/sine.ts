@@ -45,5 +45,17 @@ export const sine: WaveformKind<Sine> = {
 
   corners: (w, stop) => (w.delay > 0 && w.delay <= stop ? [w.delay] : []),
 
+  segments(w, stop) {
+    const angle = (w.phase * Math.PI) / 180
+    const before = { from: 0, value: sine.at(w, 0), slope: 0, waves: [] }
+    // A·e^(−θτ)·sin(ωτ + φ) = Re (−j·A·e^(jφ)·e^((−θ + jω)τ))
+    const wave = {
+      s: { re: -w.damping, im: 2 * Math.PI * w.frequency },
+      c: { re: w.amplitude * Math.sin(angle), im: -w.amplitude * Math.cos(angle) },
+    }
+    const sounding = { from: w.delay, value: w.offset, slope: 0, waves: [wave] }
+    return w.delay === 0 ? [sounding] : w.delay < stop ? [before, sounding] : [before]
+  },
+
   longestStep: (w) => 1 / (8 * w.frequency),
 }

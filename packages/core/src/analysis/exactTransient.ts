@@ -1,0 +1,214 @@
+import { waveformKind } from '../circuit/waveforms/index.js'
+import type { Segment } from '../circuit/waveforms/Waveform.js'
+import type { FlatElement } from '../circuit/parts/PartKind.js'
+import { VoskelError } from '../errors/VoskelError.js'
+import { abs, add, type Complex, complex, divide, multiply, scale, subtract } from '../numeric/complex.js'
+import { keepsDigits, type PartialFractions, partialFractions } from '../numeric/partialFractions.js'
+import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
+import type { Mna } from './mna.js'
+import { initialValue } from './operatingPoint.js'
+import { polesAndZeros } from './poles.js'
+
+export interface ExactTransientOptions {
+  /** s, > 0 */
+  stop: number
+  /** Evenly spaced points from 0 to `stop`, ≥ 2. */
+  points: number
+  outputs: readonly string[]
+  start?: 'op' | 'zero'
+}
+
+/** Exponentials are multiplied up for so many points before they are taken anew: rounding grows with each product. */
+const RENEW_AFTER = 256
+
+/**
+ * The response over time of a linear circuit from its natural modes, exact for every waveform: each mode answers each
+ * stretch of a source in closed form. Much faster than stepping, and what stepping is compared with.
+ *
+ * @returns one array an output; null where it does not apply: devices, initial voltages, multiple or crowded poles, an
+ *   output that differentiates its source
+ * @throws VoskelError as `polesAndZeros`
+ */
+export function exactTransient(mna: Mna, options: ExactTransientOptions): Float64Array[] | null {
+  if (mna.devices.length > 0 || mna.circuit.initial.size > 0) return null
+  const drivers = mna.circuit.elements.filter((e) => e.kind.takesWaveform)
+  const results: Float64Array[] = []
+  for (const output of options.outputs) {
+    const sum = new Float64Array(options.points)
+    for (const source of drivers) {
+      if (!addResponse(mna, source, output, options, sum)) return null
+    }
+    results.push(sum)
+  }
+  return results
+}
+
+/** Adds what one source does to one output; false where the modes cannot say it. */
+function addResponse(
+  mna: Mna,
+  source: FlatElement,
+  output: string,
+  options: ExactTransientOptions,
+  sum: Float64Array,
+): boolean {
+  const { stop, points, start = 'op' } = options
+  const before = start === 'op' ? initialValue(source) : 0
+  const segments = segmentsOf(source, stop)
+  if (before === 0 && segments.every((s) => s.value === 0 && s.slope === 0 && s.waves.length === 0)) return true
+  const transfer = transferOf(mna, source.name, output)
+  if (transfer === null) return true
+  const fractions = partialFractions(transfer)
+  if (!fractions) return false
+  const dc = fractions.poles.some((p) => abs(p) === 0) ? null : evaluate(transfer, complex(0)).re
+  if (dc === null && before !== 0) return false
+  const sizes = fractions.residues.map((r, k) => abs(r) / Math.max(abs(fractions.poles[k]), 1 / stop))
+  const size = Math.max(Math.abs(fractions.direct), Math.abs(dc ?? 0), 0) || Math.max(...sizes, 0)
+  if (!keepsDigits(sizes, fractions.crowding, size)) return false
+  const resonant = segments.some(({ waves }) =>
+    waves.some(({ s }) => fractions.poles.some((p) => abs(subtract(s, p)) <= RESONANCE * abs(p))),
+  )
+  if (resonant) return false
+  new Modes(transfer, fractions, before).respond(segments, stop, points, sum)
+  return true
+}
+
+/** The transfer from a source; null where the output does not depend on it. */
+function transferOf(mna: Mna, input: string, output: string) {
+  try {
+    return polesAndZeros(mna, { input, output }).transfer
+  } catch (error) {
+    if (error instanceof VoskelError && error.code === 'OUTPUT_INDEPENDENT') return null
+    throw error
+  }
+}
+
+function segmentsOf(source: FlatElement, stop: number): Segment[] {
+  if (source.waveform) return waveformKind(source.waveform).segments(source.waveform, stop)
+  return [{ from: 0, value: source.values.bias, slope: 0, waves: [] }]
+}
+
+/** The modes of a transfer with their present amplitudes: z′ = p·z + r·u for each. */
+class Modes {
+  private readonly z: Complex[]
+
+  /** @param before the source's value before t = 0, to which everything has settled */
+  constructor(
+    private readonly transfer: TransferFunction,
+    private readonly f: PartialFractions,
+    before: number,
+  ) {
+    this.z = f.poles.map((p, k) => (before === 0 ? complex(0) : scale(divide(f.residues[k], p), -before)))
+  }
+
+  /** Adds the response at evenly spaced times. */
+  respond(segments: readonly Segment[], stop: number, points: number, sum: Float64Array): void {
+    const step = stop / (points - 1)
+    let at = 0
+    segments.forEach((segment, k) => {
+      const end = segments[k + 1]?.from ?? Infinity
+      // The last stretch takes the last point, too.
+      let until = at
+      while (until < points && until * step < end) until++
+      this.stretch(segment, at, until, step, sum)
+      at = until
+      if (end < Infinity) this.advance(segment, end - segment.from)
+    })
+  }
+
+  private stretch(segment: Segment, at: number, until: number, step: number, sum: Float64Array): void {
+    const { poles } = this.f
+    const free = this.freeAmplitudes(segment)
+    for (let from = at; from < until; from += RENEW_AFTER) {
+      const to = Math.min(until, from + RENEW_AFTER)
+      const tau = from * step - segment.from
+      for (let k = 0; k < poles.length; k++) {
+        // Of a conjugate pair, twice the real part of one.
+        if (poles[k].im < 0) continue
+        const twice = poles[k].im === 0 ? 1 : 2
+        addExponential(
+          sum,
+          from,
+          to,
+          scale(multiply(free[k], exponential(poles[k], tau)), twice),
+          exponential(poles[k], step),
+        )
+      }
+      for (const { s, c } of segment.waves) {
+        addExponential(
+          sum,
+          from,
+          to,
+          multiply(multiply(c, evaluate(this.transfer, s)), exponential(s, tau)),
+          exponential(s, step),
+        )
+      }
+      for (let k = from; k < to; k++) sum[k] += this.straight(segment, k * step - segment.from)
+    }
+  }
+
+  /** What the output does besides decaying modes and forced waves: the answer to value + slope·τ. */
+  private straight({ value, slope }: Segment, tau: number): number {
+    const { direct, poles, residues } = this.f
+    let sum = direct * (value + slope * tau)
+    for (let k = 0; k < poles.length; k++) {
+      if (poles[k].im < 0) continue
+      const twice = poles[k].im === 0 ? 1 : 2
+      sum += twice * multiply(residues[k], particular(poles[k], value, slope, tau)).re
+    }
+    return sum
+  }
+
+  /** Amplitudes of e^(pτ) that carry the modes' present state on. */
+  private freeAmplitudes(segment: Segment): Complex[] {
+    return this.f.poles.map((p, k) => subtract(this.z[k], this.forcedState(segment, p, this.f.residues[k], 0)))
+  }
+
+  private forcedState({ value, slope, waves }: Segment, p: Complex, r: Complex, tau: number): Complex {
+    let state = multiply(r, particular(p, value, slope, tau))
+    for (const { s, c } of waves) {
+      // Re c·e^(sτ) is half of a wave and its conjugate.
+      for (const [sk, ck] of [
+        [s, c],
+        [conjugate(s), conjugate(c)],
+      ]) {
+        state = add(state, scale(multiply(r, divide(multiply(ck, exponential(sk, tau)), subtract(sk, p))), 0.5))
+      }
+    }
+    return state
+  }
+
+  private advance(segment: Segment, tau: number): void {
+    const free = this.freeAmplitudes(segment)
+    this.f.poles.forEach((p, k) => {
+      this.z[k] = add(multiply(free[k], exponential(p, tau)), this.forcedState(segment, p, this.f.residues[k], tau))
+    })
+  }
+}
+
+const conjugate = (a: Complex): Complex => ({ re: a.re, im: -a.im })
+
+/** A wave this near to a mode, relative to it, is in resonance with it: the closed form would divide by nothing. */
+const RESONANCE = 1e-6
+
+/** The answer of z′ = p·z + u to u = value + slope·τ, without a free part: −u/p − slope/p²; a mode at rest integrates. */
+function particular(p: Complex, value: number, slope: number, tau: number): Complex {
+  if (p.re === 0 && p.im === 0) return complex(tau * (value + (slope * tau) / 2))
+  const inverse = divide(complex(-1), p)
+  return add(scale(inverse, value + slope * tau), scale(multiply(inverse, inverse), -slope))
+}
+
+function exponential(p: Complex, t: number): Complex {
+  const size = Math.exp(p.re * t)
+  return { re: size * Math.cos(p.im * t), im: size * Math.sin(p.im * t) }
+}
+
+/** Adds Re(start·factorᵏ) from one index to another. */
+function addExponential(sum: Float64Array, from: number, to: number, start: Complex, factor: Complex): void {
+  let { re, im } = start
+  for (let k = from; k < to; k++) {
+    sum[k] += re
+    const next = re * factor.re - im * factor.im
+    im = re * factor.im + im * factor.re
+    re = next
+  }
+}

@@ -1,0 +1,48 @@
+import { abs, type Complex, divide, multiply, subtract } from './complex.js'
+import type { TransferFunction } from './transferFunction.js'
+
+/**
+ * Most that the terms of a sum may exceed its size by, weighted with how near the poles lie to each other: rounding then
+ * stays below 1e-12 of the size.
+ */
+const MOST_AMPLIFICATION = 2e3
+
+/** H(s) = direct + Σ residue/(s − pole), every conjugate listed. */
+export interface PartialFractions {
+  readonly direct: number
+  readonly poles: readonly Complex[]
+  readonly residues: readonly Complex[]
+  /** How crowded the poles around each one are: the relative error of its residue in units of rounding. */
+  readonly crowding: readonly number[]
+}
+
+/**
+ * The partial fractions of a response.
+ *
+ * @returns null where it has more zeros than poles, or a multiple pole
+ */
+export function partialFractions(h: TransferFunction): PartialFractions | null {
+  if (h.zeros.length > h.poles.length) return null
+  const residues: Complex[] = []
+  const crowding: number[] = []
+  for (const pole of h.poles) {
+    const others = h.poles.filter((p) => p !== pole)
+    let near = 1
+    for (const p of others) near += Math.max(abs(pole), abs(p)) / abs(subtract(pole, p))
+    if (!Number.isFinite(near)) return null
+    // gain·∏(p − z)/∏(p − q), factors taken in turn so that nothing over- or underflows.
+    let value: Complex = { re: h.gain, im: 0 }
+    for (let k = 0; k < Math.max(others.length, h.zeros.length); k++) {
+      if (h.zeros[k]) value = multiply(value, subtract(pole, h.zeros[k]))
+      if (others[k]) value = divide(value, subtract(pole, others[k]))
+    }
+    residues.push(value)
+    crowding.push(near)
+  }
+  return { direct: h.zeros.length === h.poles.length ? h.gain : 0, poles: h.poles, residues, crowding }
+}
+
+/** Whether a sum of terms with these sizes keeps its digits against a result of this size. */
+export function keepsDigits(sizes: readonly number[], crowding: readonly number[], size: number): boolean {
+  return sizes.reduce((sum, v, k) => sum + v * crowding[k], 0) <= MOST_AMPLIFICATION * size
+}
