@@ -5,8 +5,11 @@ import {
   linearGrid,
   logarithmicGrid,
   magnitudesDb,
+  type Mna,
   phasesDeg,
   polesAndZeros,
+  type TransferFunction,
+  VoskelError,
   writeCsv,
   smallSignal,
 } from '@voskel/core'
@@ -56,8 +59,7 @@ export const registerAc: Register = (program) => {
         const { from, to, input, output } = options
         const low = from > 0 ? from : to / 1e6
         const ac = new AcAnalysis(mna, { input, output, range: [2 * Math.PI * low, 2 * Math.PI * to] })
-        const transfer =
-          mna.size <= MOST_UNKNOWNS_FOR_POLES ? polesAndZeros(mna, { input, output }).transfer : undefined
+        const transfer = maybeTransfer(mna, { input, output })
         const roots = transfer ? [...transfer.poles, ...transfer.zeros] : []
         return {
           transfer,
@@ -75,6 +77,19 @@ export const registerAc: Register = (program) => {
       }
       emit(writeCsv(columns), options.out)
     })
+}
+
+/** The roots of the response, where they can be had: without them grid and phase go from point to point. */
+function maybeTransfer(mna: Mna, options: { input?: string; output: string }): TransferFunction | undefined {
+  if (mna.size > MOST_UNKNOWNS_FOR_POLES) return undefined
+  try {
+    return polesAndZeros(mna, options).transfer
+  } catch (error) {
+    const without =
+      error instanceof VoskelError && (error.code === 'POLES_UNCERTAIN' || error.code === 'OUTPUT_INDEPENDENT')
+    if (!without) throw error
+    return undefined
+  }
 }
 
 function grid({ from, to, points, pointsPerDecade }: AcOptions): Float64Array {

@@ -57,6 +57,7 @@ function addResponse(
   if (before === 0 && segments.every((s) => s.value === 0 && s.slope === 0 && s.waves.length === 0)) return true
   const transfer = transferOf(mna, source.name, output)
   if (transfer === null) return true
+  if (transfer === undefined) return false
   const fractions = partialFractions(transfer)
   if (!fractions) return false
   const dc = fractions.poles.some((p) => abs(p) === 0) ? null : evaluate(transfer, complex(0)).re
@@ -72,12 +73,13 @@ function addResponse(
   return true
 }
 
-/** The transfer from a source; null where the output does not depend on it. */
-function transferOf(mna: Mna, input: string, output: string) {
+/** The transfer from a source; null where the output does not depend on it, undefined where it cannot be found. */
+function transferOf(mna: Mna, input: string, output: string): TransferFunction | null | undefined {
   try {
     return polesAndZeros(mna, { input, output }).transfer
   } catch (error) {
     if (error instanceof VoskelError && error.code === 'OUTPUT_INDEPENDENT') return null
+    if (error instanceof VoskelError && error.code === 'POLES_UNCERTAIN') return undefined
     throw error
   }
 }

@@ -22,7 +22,8 @@ const CANCEL_CLUSTER = 1e-5
 /**
  * Poles, zeros and gain of output over input of a linear circuit; simple ones to about 1e-12 relative.
  *
- * @throws VoskelError `SINGULAR`, `ARGUMENT` (no such input or output), `OUTPUT_INDEPENDENT`
+ * @throws VoskelError `SINGULAR`, `ARGUMENT` (no such input or output), `OUTPUT_INDEPENDENT`,
+ *   `POLES_UNCERTAIN` where rounding has spoilt the roots: they are proved against the equations
  */
 export function polesAndZeros(mna: Mna, options: { input?: string; output?: string } = {}): PoleZeroAnalysis {
   const output = parseOutput(mna, options.output ?? 'out')
@@ -180,19 +181,38 @@ function finish(
       keptZeros.splice(match, 1)
     }
   }
-  const transfer = { poles: keptPoles, zeros: keptZeros, gain: 1 }
-  return { transfer: { ...transfer, gain: gainOf(mna, options, transfer) }, hidden }
+  const roots = { poles: keptPoles, zeros: keptZeros, gain: 1 }
+  const sizes = [...keptPoles, ...keptZeros].map(abs).filter((v) => v > 0)
+  const middle = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
+  const ac = new AcAnalysis(mna, { ...options, range: [middle / 100, middle * 100] })
+  const transfer = { ...roots, gain: gainOf(ac, middle, roots) }
+  proveAgainst(ac, middle, transfer)
+  return { transfer, hidden }
 }
 
+/** The roots must say what the equations say, at frequencies that had no part in finding them. */
+function proveAgainst(ac: AcAnalysis, middle: number, transfer: TransferFunction): void {
+  for (const k of [0.03, 0.9, 21]) {
+    const s = complex(0, k * middle)
+    const [wanted, found] = [ac.at(s), evaluate(transfer, s)]
+    const size = abs(wanted)
+    if (size > NO_TRANSFER && !(abs(subtract(wanted, found)) <= PROOF * size))
+      throw new VoskelError('POLES_UNCERTAIN', {})
+  }
+}
+
+/** Roots that miss the equations by more than this part have lost their digits. */
+const PROOF = 1e-5
+
+/** A transfer this small is the rounding of a zero. */
+const NO_TRANSFER = 1e-150
+
 /** H over its factors at a real frequency amid the roots, where nothing cancels. */
-function gainOf(mna: Mna, options: { input?: string; output?: string }, roots: TransferFunction): number {
-  const sizes = [...roots.poles, ...roots.zeros].map(abs).filter((v) => v > 0)
-  const middle = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
+function gainOf(ac: AcAnalysis, middle: number, roots: TransferFunction): number {
   // On the positive real axis; roots in the right half plane are kept at a distance.
   const tries = [1, 1.7, 0.6, 3.1].map((k) => complex(k * middle))
   const clear = (s: Complex) =>
     Math.min(...[...roots.poles, ...roots.zeros].map((r) => abs(subtract(r, s)) / abs(s)), Infinity)
   const s = tries.reduce((best, t) => (clear(t) > clear(best) ? t : best))
-  const ac = new AcAnalysis(mna, { ...options, range: [middle / 100, middle * 100] })
   return divide(ac.at(s), evaluate(roots, s)).re
 }

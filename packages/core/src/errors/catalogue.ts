@@ -97,6 +97,12 @@ export const catalogue = {
       `The circuit cannot be solved ${f.at}: ${f.unknown} is not determined.`,
     fix: 'Give the net a path to ground, or break the loop of ideal sources.',
   },
+  POLES_UNCERTAIN: {
+    kind: 'analysis',
+    why: () =>
+      'The poles and zeros of this circuit lie too far apart, or too close together, to be found with doubles.',
+    fix: 'Look at its frequency response instead, or leave out parts that do not matter there.',
+  },
   STEP_TOO_SMALL: {
     kind: 'analysis',
     why: (f: { time: number; unknown: string }) =>
