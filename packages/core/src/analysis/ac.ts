@@ -1,7 +1,7 @@
 import { abs, type Complex, complex, divide, multiply, scale } from '../numeric/complex.js'
 import { phase, type TransferFunction } from '../numeric/transferFunction.js'
 import { CompiledSweep } from './compiledSweep.js'
-import { ComplexSystem } from './complexSystem.js'
+import { ComplexSystem, testFrequencies } from './complexSystem.js'
 import type { Mna, Probe } from './mna.js'
 import { inputSource, type Output, parseOutput } from './outputs.js'
 
@@ -27,7 +27,10 @@ const DEFAULT_RANGE: readonly [number, number] = [2 * Math.PI * 1e-3, 2 * Math.P
 /** Points times unknowns from which on a sweep is worth compiling. */
 const WORTH_COMPILING = 8000
 
-/** Points of a compiled sweep that are compared with a checked solution, and how closely they must agree. */
+/** Highest over lowest frequency of a stretch that is compiled with one pivot order. */
+const COMPILED_SPAN = 1e6
+
+/** Points of a compiled stretch that are compared with a checked solution, and how closely they must agree. */
 const CHECKED_POINTS = 12
 const CHECK_TOLERANCE = 1e-9
 
@@ -60,12 +63,8 @@ export class AcAnalysis {
     this.drive = mna.sources.filter((s) => s.element === input).map((s) => [s.row, s.sign] as const)
     this.probe = this.output.kind === 'linear' ? this.output.probe : impedanceProbe(mna, this.output.source)
     this.adjointTerms = this.probe.map(([column]) => [column, 0, 0])
-    const [low, high] = options.range ?? DEFAULT_RANGE
-    const centre = Math.sqrt(low * high)
-    this.system = new ComplexSystem(
-      mna,
-      [low, centre, high].map((w) => complex(0, w)),
-    )
+    const tests = testFrequencies(options.range ?? DEFAULT_RANGE).map((w) => complex(0, w))
+    this.system = new ComplexSystem(mna, tests)
   }
 
   /** H at any complex frequency s, rad/s. */
@@ -118,31 +117,47 @@ export class AcAnalysis {
     return { frequency, re, im, delay }
   }
 
-  /** The sweep by compiled code, checked at some points; null where that cannot be had or does not hold. */
+  /** The sweep by compiled code; null where that cannot be had. Stretches that fail their check are replayed. */
   private compiledSweep(frequency: Float64Array): Sweep | null {
     const n = frequency.length
-    const range = [2 * Math.PI * frequency[0], 2 * Math.PI * frequency[n - 1]] as const
+    const sweep = { frequency, re: new Float64Array(n), im: new Float64Array(n), delay: new Float64Array(n) }
+    // No pivot order is sound over many decades, so that each stretch has its own.
+    for (let from = 0; from < n;) {
+      let to = from + 1
+      while (to < n && frequency[to] <= frequency[from] * COMPILED_SPAN) to++
+      const done = this.compiledStretch(sweep, from, to)
+      if (done === null) return null
+      if (!done) for (let k = from; k < to; k++) this.write(sweep, k, this.point(2 * Math.PI * frequency[k]))
+      from = to
+    }
+    return sweep
+  }
+
+  /** True where a stretch has been filled in and agrees with checked solutions; null without WebAssembly. */
+  private compiledStretch(sweep: Sweep, from: number, to: number): boolean | null {
+    const omega = sweep.frequency.subarray(from, to).map((f) => 2 * Math.PI * f)
+    const range = [omega[0] || omega.at(-1)! / COMPILED_SPAN, omega.at(-1)!] as const
     const code = CompiledSweep.compile(this.mna, { drive: this.drive, probes: [this.probe], slope: true, range })
     if (!code) return null
-    const values = code.run(frequency.map((f) => 2 * Math.PI * f))
-    const re = new Float64Array(n)
-    const im = new Float64Array(n)
-    const delay = new Float64Array(n)
-    for (let k = 0; k < n; k++) {
-      const value = { re: values.re[0][k], im: values.im[0][k] }
+    const { re, im } = code.run(omega)
+    for (let k = 0; k < omega.length; k++) {
+      if (!Number.isFinite(re[0][k]) || !Number.isFinite(im[0][k])) return false
       // d/dω = j·d/ds
-      const point = this.finish(value, { re: -values.im[1][k], im: values.re[1][k] })
-      re[k] = point.value.re
-      im[k] = point.value.im
-      delay[k] = delayOf(point.value, point.slope)
-      if (!Number.isFinite(re[k]) || !Number.isFinite(im[k])) return null
+      this.write(sweep, from + k, this.finish({ re: re[0][k], im: im[0][k] }, { re: -im[1][k], im: re[1][k] }))
     }
-    const every = Math.max(1, Math.floor(n / CHECKED_POINTS))
-    for (let k = 0; k < n; k += every) {
-      const { value } = this.point(2 * Math.PI * frequency[k])
-      if (abs({ re: value.re - re[k], im: value.im - im[k] }) > CHECK_TOLERANCE * abs(value)) return null
+    const every = Math.max(1, Math.floor(omega.length / CHECKED_POINTS))
+    for (let k = 0; k < omega.length; k += every) {
+      const { value } = this.point(omega[k])
+      const error = abs({ re: value.re - sweep.re[from + k], im: value.im - sweep.im[from + k] })
+      if (error > CHECK_TOLERANCE * abs(value)) return false
     }
-    return { frequency, re, im, delay }
+    return true
+  }
+
+  private write({ re, im, delay }: Sweep, k: number, { value, slope }: ResponsePoint): void {
+    re[k] = value.re
+    im[k] = value.im
+    delay[k] = delayOf(value, slope)
   }
 
   private probed(s: Complex): Complex {

@@ -1,11 +1,10 @@
-import { complex } from '../numeric/complex.js'
 import { assemble, type Assembled } from '../numeric/compiled/assemble.js'
 import { type ComplexValue, NOTHING, plus, SymbolicFactors, times } from '../numeric/compiled/eliminate.js'
 import { Graph, type Value, ZERO } from '../numeric/compiled/graph.js'
 import { choosePivots, type TestValues } from '../numeric/sparse/order.js'
 import { layProgram } from '../numeric/sparse/program.js'
 import type { Probe } from './mna.js'
-import type { Pencil } from './complexSystem.js'
+import { type Pencil, testFrequencies } from './complexSystem.js'
 
 export interface SweepRequest {
   /** Right-hand side: [row, value]. */
@@ -47,9 +46,7 @@ export class CompiledSweep {
    */
   static compile(pencil: Pencil, request: SweepRequest): CompiledSweep | null {
     const { pattern, g, c } = pencil
-    const [low, high] = request.range
-    const tests = [low, Math.sqrt(low * high), high].map((w) => complex(0, w))
-    const values = tests.map((s): TestValues => ({ re: g, im: c.map((v) => s.im * v) }))
+    const values = testFrequencies(request.range).map((w): TestValues => ({ re: g, im: c.map((v) => w * v) }))
     // A single wanted unknown is eliminated last, so that nothing has to be substituted back for it.
     const last = request.probes.length === 1 && !request.slope ? request.probes[0].map(([column]) => column) : []
     const program = layProgram(choosePivots(pattern, values, last), g.length)

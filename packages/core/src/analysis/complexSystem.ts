@@ -13,6 +13,18 @@ export interface Pencil {
   readonly unknowns: readonly string[]
 }
 
+/** Decades between test frequencies at the most. */
+const TEST_SPACING = 4
+
+/**
+ * Angular frequencies at which pivots are tested for a range: low, centre and high, and more where it is wide. An order
+ * chosen at one frequency loses digits elsewhere.
+ */
+export function testFrequencies([low, high]: readonly [number, number]): number[] {
+  const steps = Math.max(2, Math.ceil(Math.log10(high / low) / TEST_SPACING))
+  return Array.from({ length: steps + 1 }, (_, k) => low * (high / low) ** (k / steps))
+}
+
 /** A solution whose residual is above this part of its own terms was eliminated in a bad order for these values. */
 const RESIDUAL_BOUND = 1e-10
 

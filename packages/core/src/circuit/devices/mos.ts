@@ -132,7 +132,7 @@ function subthresholdCharge(m: MosModel, vgst: number) {
       ? { qb: cox * (vgst + phi / 2), cb: cox }
       : { qb: (-cox * vgst * vgst) / (2 * phi), cb: (-cox * vgst) / phi }
   const into = vgst + phi / 2
-  // The source side takes over from half the way on, up to its 2/3 at threshold.
+  // The channel's ends take over from half the way on, up to 2/3 at threshold.
   const source =
     into > 0 ? { qs: ((2 / 3) * cox * into * into) / phi, cs: ((4 / 3) * cox * into) / phi } : { qs: 0, cs: 0 }
   return { ...bulk, ...source }
@@ -208,8 +208,9 @@ export function mos(
           s.capacitance[flow * CONTROLS + other] += db
           s.capacitance[flow * CONTROLS + body] -= (da + db) * slope
         }
-        place(nearFlow, q.qs + weak.qs, q.sa + weak.cs, b > 0 ? q.sb : 0)
-        place(farFlow, q.qd, q.da, b > 0 ? q.db : 0)
+        // Below threshold neither end is the source; halves keep the charge continuous where the two change places.
+        place(nearFlow, q.qs + weak.qs / 2, q.sa + weak.cs / 2, b > 0 ? q.sb : 0)
+        place(farFlow, q.qd + weak.qs / 2, q.da + weak.cs / 2, b > 0 ? q.db : 0)
         place(GATE_BULK, weak.qb, weak.cb, 0)
       }
       overlap(s, GATE_SOURCE, GS, model.cgs, u)

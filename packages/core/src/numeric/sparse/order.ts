@@ -47,6 +47,34 @@ export function choosePivots(pattern: Pattern, tests: readonly TestValues[], las
   return new Elimination(pattern, tests, new Set(last)).run()
 }
 
+/** Sweeps of evening out; more change nothing that matters for a threshold. */
+const EVENING_SWEEPS = 3
+
+/**
+ * The values with rows and columns multiplied so that the largest entry of each is near 1: voltages and currents,
+ * conductances and plain factors are then told apart by their weight, not by their units. The elimination of a scaled
+ * matrix has the same pivots.
+ */
+function evened(pattern: Pattern, { re, im }: TestValues): TestValues {
+  const { size, rows, cols } = pattern
+  const rowScale = new Float64Array(size).fill(1)
+  const colScale = new Float64Array(size).fill(1)
+  const magnitude = re.map((v, e) => Math.hypot(v, im[e]))
+  const largest = new Float64Array(size)
+  const even = (own: Int32Array, ownScale: Float64Array, other: Int32Array, otherScale: Float64Array) => {
+    largest.fill(0)
+    for (let e = 0; e < magnitude.length; e++)
+      largest[own[e]] = Math.max(largest[own[e]], magnitude[e] * otherScale[other[e]])
+    for (let k = 0; k < size; k++) if (largest[k] > 0) ownScale[k] = 1 / largest[k]
+  }
+  for (let sweep = 0; sweep < EVENING_SWEEPS; sweep++) {
+    even(rows, rowScale, cols, colScale)
+    even(cols, colScale, rows, rowScale)
+  }
+  const factor = magnitude.map((_, e) => rowScale[rows[e]] * colScale[cols[e]])
+  return { re: re.map((v, e) => v * factor[e]), im: im.map((v, e) => v * factor[e]) }
+}
+
 class Elimination {
   private readonly size: number
   /** Entries of the active rows: column → slot. */
@@ -68,11 +96,12 @@ class Elimination {
     const n = (this.size = pattern.size)
     this.rows = Array.from({ length: n }, () => new Map())
     this.columns = Array.from({ length: n }, () => new Set())
-    this.re = tests.map((t) => Array.from(t.re))
-    this.im = tests.map((t) => Array.from(t.im))
+    const even = tests.map((t) => evened(pattern, t))
+    this.re = even.map((t) => Array.from(t.re))
+    this.im = even.map((t) => Array.from(t.im))
     this.slotRows = Array.from(pattern.rows)
     this.slotCols = Array.from(pattern.cols)
-    this.peak = tests.map((t) => Array.from(t.re, (re, e) => Math.hypot(re, t.im[e])))
+    this.peak = even.map((t) => Array.from(t.re, (re, e) => Math.hypot(re, t.im[e])))
     for (let e = 0; e < pattern.rows.length; e++) {
       this.rows[pattern.rows[e]].set(pattern.cols[e], e)
       this.columns[pattern.cols[e]].add(pattern.rows[e])
