@@ -133,7 +133,8 @@ export function warn(source: Source, text: string): void {
 export function emit(text: string, out?: string): void {
   const ended = text.endsWith('\n') ? text : text + '\n'
   if (out === undefined) {
-    writeFileSync(1, ended)
+    // Not written synchronously: a pipe that is full would refuse it.
+    process.stdout.write(ended)
     return
   }
   try {

@@ -6,6 +6,7 @@ import {
   approximate,
   type Circuit,
   evaluate,
+  exactTransient,
   type Failure,
   type FilterSpec,
   formulate,
@@ -15,18 +16,21 @@ import {
   ledger,
   magnitudeDb,
   magnitudesDb,
+  type Mna,
   phase,
   phasesDeg,
   polesAndZeros,
   proposedRange,
   proposedWindow,
   realize,
+  smallSignal,
   type StepMeasures,
   stepMeasures,
   StepResponse,
   toFailure,
   transient,
   type TransferFunction,
+  uniformTimes,
   type ValueChoice,
   type Verdict,
 } from '@voskel/core'
@@ -88,7 +92,7 @@ export interface ComputeResult {
 
 /** Curves of smooth ideal responses need no refinement beyond this. */
 const IDEAL_POINTS = 500
-const IDEAL_TIME_POINTS = 600
+const TIME_POINTS = 601
 
 /** Everything that the stages show of a design. A pure function of the request; throws nothing that a user can cause. */
 export function compute(request: ComputeRequest): ComputeResult {
@@ -143,16 +147,16 @@ function computeCircuit(
   const circuit = request.circuit ?? made?.circuit
   if (!circuit) return null
   const mna = formulate(circuit)
-  const { transfer } = polesAndZeros(mna)
+  const linear = smallSignal(mna)
+  const { transfer } = polesAndZeros(linear)
   const evidence = spec && ideal ? gatherEvidence(spec, ideal, transfer) : null
   const step = evidence?.step ?? stepMeasures(transfer)
   const range = result.range ?? proposedRange(transfer)
   const window = result.window ?? proposedWindow(transfer, step)
   result.range = range
   result.window = window
-  const ac = new AcAnalysis(mna, { range: [2 * Math.PI * range.from, 2 * Math.PI * range.to] })
+  const ac = new AcAnalysis(linear, { range: [2 * Math.PI * range.from, 2 * Math.PI * range.to] })
   const sweep = adaptiveSweep(ac, range.from, range.to, [...transfer.poles, ...transfer.zeros])
-  const run = transient(mna, { stop: window, outputs: ['out'] })
   return {
     circuit,
     referenceDb: made?.referenceDb ?? 0,
@@ -163,11 +167,19 @@ function computeCircuit(
       phase: phasesDeg(sweep, transfer),
       delay: sweep.delay,
     },
-    time: { time: run.time, value: run.outputs[0]! },
+    time: circuitTime(mna, window),
     ac: evidence?.ac ?? acMeasures(transfer),
     step,
     verdicts: evidence ? ledger(evidence) : [],
   }
+}
+
+/** The simulated response at out: exact where the circuit is linear, else by steps. */
+function circuitTime(mna: Mna, window: number): TimeCurve {
+  const exact = exactTransient(mna, { stop: window, points: TIME_POINTS, outputs: ['out'] })
+  if (exact) return { time: uniformTimes(window, TIME_POINTS), value: exact[0]! }
+  const run = transient(mna, { stop: window, outputs: ['out'] })
+  return { time: run.time, value: run.outputs[0]! }
 }
 
 function idealFrequency(
@@ -191,8 +203,8 @@ function idealFrequency(
 
 function idealTime(transfer: TransferFunction, window: number): TimeCurve {
   return {
-    time: Float64Array.from({ length: IDEAL_TIME_POINTS }, (_, k) => (window * k) / (IDEAL_TIME_POINTS - 1)),
-    value: new StepResponse(transfer).sampled(window, IDEAL_TIME_POINTS),
+    time: Float64Array.from({ length: TIME_POINTS }, (_, k) => (window * k) / (TIME_POINTS - 1)),
+    value: new StepResponse(transfer).sampled(window, TIME_POINTS),
   }
 }
 
