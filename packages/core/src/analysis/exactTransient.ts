@@ -16,6 +16,8 @@ export interface ExactTransientOptions {
   points: number
   outputs: readonly string[]
   start?: 'op' | 'zero'
+  /** A transfer that is known already: from this source to this output. */
+  known?: { readonly input: string; readonly output: string; readonly transfer: TransferFunction }
 }
 
 /** Exponentials are multiplied up for so many points before they are taken anew: rounding grows with each product. */
@@ -55,7 +57,9 @@ function addResponse(
   const before = start === 'op' ? initialValue(source) : 0
   const segments = segmentsOf(source, stop)
   if (before === 0 && segments.every((s) => s.value === 0 && s.slope === 0 && s.waves.length === 0)) return true
-  const transfer = transferOf(mna, source.name, output)
+  const known =
+    options.known?.input === source.name && options.known.output === output ? options.known.transfer : undefined
+  const transfer = known ?? transferOf(mna, source.name, output)
   if (transfer === null) return true
   if (transfer === undefined) return false
   const fractions = partialFractions(transfer)

@@ -13,6 +13,7 @@ import {
   gatherEvidence,
   groupDelay,
   type Ideal,
+  inputSource,
   ledger,
   magnitudeDb,
   magnitudesDb,
@@ -91,8 +92,8 @@ export interface ComputeResult {
 }
 
 /** Curves of smooth ideal responses need no refinement beyond this. */
-const IDEAL_POINTS = 500
-const TIME_POINTS = 601
+const IDEAL_POINTS = 240
+const TIME_POINTS = 401
 
 /** Everything that the stages show of a design. A pure function of the request; throws nothing that a user can cause. */
 export function compute(request: ComputeRequest): ComputeResult {
@@ -167,7 +168,7 @@ function computeCircuit(
       phase: phasesDeg(sweep, transfer),
       delay: sweep.delay,
     },
-    time: circuitTime(mna, window),
+    time: circuitTime(mna, window, transfer),
     ac: evidence?.ac ?? acMeasures(transfer),
     step,
     verdicts: evidence ? ledger(evidence) : [],
@@ -175,8 +176,9 @@ function computeCircuit(
 }
 
 /** The simulated response at out: exact where the circuit is linear, else by steps. */
-function circuitTime(mna: Mna, window: number): TimeCurve {
-  const exact = exactTransient(mna, { stop: window, points: TIME_POINTS, outputs: ['out'] })
+function circuitTime(mna: Mna, window: number, transfer: TransferFunction): TimeCurve {
+  const known = { input: inputSource(mna).element.name, output: 'out', transfer }
+  const exact = exactTransient(mna, { stop: window, points: TIME_POINTS, outputs: ['out'], known })
   if (exact) return { time: uniformTimes(window, TIME_POINTS), value: exact[0]! }
   const run = transient(mna, { stop: window, outputs: ['out'] })
   return { time: run.time, value: run.outputs[0]! }
