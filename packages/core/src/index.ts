@@ -59,7 +59,7 @@ export { operatingReport, type OperatingReport } from './analysis/operatingRepor
 export { smallSignal } from './analysis/smallSignal.js'
 export { NoiseAnalysis, type NoisePoint } from './analysis/noise.js'
 export { type Sensitivity, sensitivity } from './analysis/sensitivity.js'
-export { type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'
+export { maybeTransfer, type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'
 export { exactTransient, type ExactTransientOptions } from './analysis/exactTransient.js'
 export { interpolate, transient, type Transient, type TransientOptions, uniformTimes } from './analysis/transient.js'
 

@@ -5,11 +5,8 @@ import {
   linearGrid,
   logarithmicGrid,
   magnitudesDb,
-  type Mna,
+  maybeTransfer,
   phasesDeg,
-  polesAndZeros,
-  type TransferFunction,
-  VoskelError,
   writeCsv,
   smallSignal,
 } from '@voskel/core'
@@ -18,9 +15,6 @@ import { emit, InputError, loadCircuit, warn, within } from '../io.js'
 import type { Register } from './Command.js'
 
 const MOST_POINTS = 10_000_000
-
-/** Above this size poles cost more than they help: grid and phase then go from point to point. */
-const MOST_UNKNOWNS_FOR_POLES = 400
 
 interface AcOptions {
   from: number
@@ -72,24 +66,11 @@ export const registerAc: Register = (program) => {
         re: sweep.re,
         im: sweep.im,
         magnitude_db: magnitudesDb(sweep),
-        phase_deg: phasesDeg(sweep, transfer),
+        phase_deg: phasesDeg(sweep, transfer ?? undefined),
         group_delay_s: sweep.delay,
       }
       emit(writeCsv(columns), options.out)
     })
-}
-
-/** The roots of the response, where they can be had: without them grid and phase go from point to point. */
-function maybeTransfer(mna: Mna, options: { input?: string; output: string }): TransferFunction | undefined {
-  if (mna.size > MOST_UNKNOWNS_FOR_POLES) return undefined
-  try {
-    return polesAndZeros(mna, options).transfer
-  } catch (error) {
-    const without =
-      error instanceof VoskelError && (error.code === 'POLES_UNCERTAIN' || error.code === 'OUTPUT_INDEPENDENT')
-    if (!without) throw error
-    return undefined
-  }
 }
 
 function grid({ from, to, points, pointsPerDecade }: AcOptions): Float64Array {

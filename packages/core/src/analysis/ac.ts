@@ -27,6 +27,9 @@ const DEFAULT_RANGE: readonly [number, number] = [2 * Math.PI * 1e-3, 2 * Math.P
 /** Points times unknowns from which on a sweep is worth compiling. */
 const WORTH_COMPILING = 8000
 
+/** Unknowns beyond which the code would be too long to be compiled well. */
+const MOST_COMPILED = 1000
+
 /** Highest over lowest frequency of a stretch that is compiled with one pivot order. */
 const COMPILED_SPAN = 1e6
 
@@ -103,7 +106,8 @@ export class AcAnalysis {
   /** The response at given frequencies, Hz. */
   sweep(frequency: Float64Array): Sweep {
     const n = frequency.length
-    const compiled = n * this.mna.size >= WORTH_COMPILING ? this.compiledSweep(frequency) : null
+    const compiled =
+      n * this.mna.size >= WORTH_COMPILING && this.mna.size <= MOST_COMPILED ? this.compiledSweep(frequency) : null
     if (compiled) return compiled
     const re = new Float64Array(n)
     const im = new Float64Array(n)

@@ -20,6 +20,9 @@ export interface ExactTransientOptions {
   known?: { readonly input: string; readonly output: string; readonly transfer: TransferFunction }
 }
 
+/** Beyond this, steps cost less than modes. */
+const MOST_UNKNOWNS = 200
+
 /** Exponentials are multiplied up for so many points before they are taken anew: rounding grows with each product. */
 const RENEW_AFTER = 256
 
@@ -32,7 +35,7 @@ const RENEW_AFTER = 256
  * @throws VoskelError as `polesAndZeros`
  */
 export function exactTransient(mna: Mna, options: ExactTransientOptions): Float64Array[] | null {
-  if (mna.devices.length > 0 || mna.circuit.initial.size > 0) return null
+  if (mna.devices.length > 0 || mna.circuit.initial.size > 0 || mna.size > MOST_UNKNOWNS) return null
   const drivers = mna.circuit.elements.filter((e) => e.kind.takesWaveform)
   const results: Float64Array[] = []
   for (const output of options.outputs) {

@@ -13,6 +13,9 @@ export interface PoleZeroAnalysis {
   readonly hidden: readonly Complex[]
 }
 
+/** Poles are found on dense matrices: their cost grows with the cube of the unknowns. */
+export const MOST_UNKNOWNS_FOR_POLES = 600
+
 /** A pole and a zero this close, relative to their size, cancel. */
 const CANCEL = 1e-8
 
@@ -23,9 +26,11 @@ const CANCEL_CLUSTER = 1e-5
  * Poles, zeros and gain of output over input of a linear circuit; simple ones to about 1e-12 relative.
  *
  * @throws VoskelError `SINGULAR`, `ARGUMENT` (no such input or output), `OUTPUT_INDEPENDENT`,
- *   `POLES_UNCERTAIN` where rounding has spoilt the roots: they are proved against the equations
+ *   `TOO_LARGE`, `POLES_UNCERTAIN` where rounding has spoilt the roots: they are proved against the equations
  */
 export function polesAndZeros(mna: Mna, options: { input?: string; output?: string } = {}): PoleZeroAnalysis {
+  if (mna.size > MOST_UNKNOWNS_FOR_POLES)
+    throw new VoskelError('TOO_LARGE', { what: 'poles and zeros', unknowns: mna.size, most: MOST_UNKNOWNS_FOR_POLES })
   const output = parseOutput(mna, options.output ?? 'out')
   const source = output.kind === 'impedance' ? output.source : inputSource(mna, options.input).index
   const drive = mna.sources.filter((s) => s.element === source).map((s) => [s.row, s.sign] as const)
@@ -41,6 +46,23 @@ export function polesAndZeros(mna: Mna, options: { input?: string; output?: stri
   }
   const { zeros, origin } = zerosOf(mna, drive, output.probe)
   return finish(mna, options, poles, [...zeros, ...Array.from({ length: origin }, () => complex(0))])
+}
+
+/** Failures that say only that roots cannot be had, nothing against the circuit. */
+const WITHOUT_ROOTS: ReadonlySet<string> = new Set(['POLES_UNCERTAIN', 'OUTPUT_INDEPENDENT', 'TOO_LARGE'])
+
+/**
+ * The transfer by its roots for those that are the better for it but can do without.
+ *
+ * @returns null where the roots cannot be had: too large a circuit, roots spoilt by rounding, no dependence at all
+ */
+export function maybeTransfer(mna: Mna, options: { input?: string; output?: string } = {}): TransferFunction | null {
+  try {
+    return polesAndZeros(mna, options).transfer
+  } catch (error) {
+    if (error instanceof VoskelError && WITHOUT_ROOTS.has(error.code)) return null
+    throw error
+  }
 }
 
 function zerosOf(mna: Mna, drive: Border['drive'], probe: Probe): { zeros: Complex[]; origin: number } {

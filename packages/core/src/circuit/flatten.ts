@@ -18,6 +18,9 @@ export interface FlatCircuit {
 /** Deepest nesting of subcircuits; a definition that uses itself would go on for ever. */
 const MAX_DEPTH = 50
 
+/** Most elements and uses of subcircuits: nested definitions may multiply beyond any memory. */
+const MOST_ELEMENTS = 500_000
+
 /** The netlist's name of the ground net. */
 export const GROUND_NAME = '0'
 
@@ -50,6 +53,7 @@ class Flattening {
   readonly elements: (FlatElement & { refs: number[] })[] = []
   readonly warnings: string[] = []
   grounded = false
+  private count = 0
 
   constructor(private readonly definitions: Readonly<Record<string, Subcircuit>>) {}
 
@@ -85,6 +89,14 @@ class Flattening {
       return index
     }
 
+    this.count += circuit.parts.length
+    if (this.count > MOST_ELEMENTS) {
+      throw invalid(
+        prefix.slice(0, -1) || 'The circuit',
+        `The circuit has more than ${MOST_ELEMENTS} elements, subcircuits included.`,
+        'Simulate a part of it.',
+      )
+    }
     const seen = new Set<string>()
     const own = new Map<string, number>()
     const referring: [FlatElement & { refs: number[] }, readonly string[]][] = []

@@ -97,6 +97,12 @@ export const catalogue = {
       `The circuit cannot be solved ${f.at}: ${f.unknown} is not determined.`,
     fix: 'Give the net a path to ground, or break the loop of ideal sources.',
   },
+  TOO_LARGE: {
+    kind: 'analysis',
+    why: (f: { what: string; unknowns: number; most: number }) =>
+      `The circuit has ${f.unknowns} unknowns; ${f.what} are found for at most ${f.most}.`,
+    fix: 'Analyse a part of the circuit, or use its frequency response and transient.',
+  },
   POLES_UNCERTAIN: {
     kind: 'analysis',
     why: () =>
