@@ -129,7 +129,12 @@ describe('bad input: the place, what is wrong, what would be right; never a stac
       3,
       /^-:4:4: The nets "out", "x"/,
     ],
-    [['ac', '-', '--from', '1', '--to', '9'], 't\nV1 out 0 1\nV2 out 0 1\nR1 out 0 1\n', 3, /i\(V\d\)/],
+    [
+      ['ac', '-', '--from', '1', '--to', '9'],
+      't\nV1 out 0 1\nV2 out 0 1\nR1 out 0 1\n',
+      3,
+      /V1, V2 form a loop of ideal voltage sources/,
+    ],
     [['tran', '-', '--stop', '1m'], 't\nV1 in 0 1\nC1 in out 1u\nC2 out 0 1u\n', 3, /v\(out\) is not determined/],
     [
       ['approximate', '-'],

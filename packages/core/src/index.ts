@@ -44,6 +44,8 @@ export {
   withValue,
 } from './circuit/circuit.js'
 export { flatten, type FlatCircuit, resolveNets } from './circuit/flatten.js'
+export { checkCircuit, checks } from './circuit/checks/index.js'
+export type { Check, Finding, Remedy } from './circuit/checks/Check.js'
 export { endPoint, isDrawn, placed } from './circuit/geometry.js'
 export { partKind, partKinds } from './circuit/parts/index.js'
 export type { PartKind, ValueField } from './circuit/parts/PartKind.js'

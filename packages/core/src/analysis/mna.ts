@@ -1,5 +1,6 @@
 import { flatten, type FlatCircuit } from '../circuit/flatten.js'
 import type { Circuit } from '../circuit/circuit.js'
+import { findVoltageLoop } from '../circuit/checks/voltageLoop.js'
 import { NOMINAL_TEMPERATURE } from '../circuit/devices/constants.js'
 import { type Device, type FlatElement, GROUND, type Stamper, type StoragePlace } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
@@ -74,13 +75,16 @@ export interface Mna {
 }
 
 /**
- * Writes down the equations of a circuit. Errors are those of `flatten`, and `FLOATING_NET`.
+ * Writes down the equations of a circuit. Errors are those of `flatten`, `FLOATING_NET` and `VOLTAGE_LOOP`.
  *
  * @param options.temperature K; 27 °C when left out
  */
 export function formulate(circuit: Circuit | FlatCircuit, options: { temperature?: number } = {}): Mna {
   const flat = 'elements' in circuit ? circuit : flatten(circuit)
   refuseFloatingNets(flat)
+  // Inductors in a loop of voltages are sound away from DC, where the search for an operating point will meet them.
+  const loop = findVoltageLoop(flat, (kind) => kind !== 'inductor')
+  if (loop) throw new VoskelError('VOLTAGE_LOOP', { parts: loop }, { part: loop.at(-1) })
   const sheet = new Sheet(flat, options.temperature ?? NOMINAL_TEMPERATURE)
   // What refers to other parts comes when their branches are known.
   for (const refers of [false, true]) {

@@ -91,6 +91,11 @@ export const catalogue = {
         : `The nets ${f.nets.map((n) => `"${n}"`).join(', ')} have no connection to ground.`,
     fix: 'Connect it to the rest of the circuit, or to ground.',
   },
+  VOLTAGE_LOOP: {
+    kind: 'analysis',
+    why: (f: { parts: readonly string[] }) => `${f.parts.join(', ')} form a loop of ideal voltage sources.`,
+    fix: 'Put a resistance in series with one of them, or take one out.',
+  },
   SINGULAR: {
     kind: 'analysis',
     why: (f: { unknown: string; at: string }) =>

@@ -145,12 +145,32 @@ export interface CardWriter {
   name(part: string): string
 }
 
+/** One of the elements that stand for a part in a netlist. */
+export interface NetlistElement {
+  readonly letter: string
+  /** What tells it from the others of the same letter. */
+  readonly suffix: string
+  readonly pins: readonly string[]
+  /** Letter of the element of the same part whose current controls this one. */
+  readonly senses?: string
+  readonly value: number
+}
+
 /** What a netlist line says of a part, besides its name and nodes. */
 export interface CardContent {
   values: Record<string, number | string>
   waveform?: Waveform
   refs?: string[]
   model?: string
+}
+
+/**
+ * What joins two pins at DC: a resistance of some kind, or an ideal voltage (a source, or an inductor, which is a short
+ * there). Ground is written `0`.
+ */
+export interface DcLink {
+  readonly pins: readonly [string, string]
+  readonly by: 'resistance' | 'voltage'
 }
 
 /**
@@ -176,6 +196,10 @@ export interface PartKind {
   readonly law?: 'linear' | 'inverse'
   /** Exponent with which a value of this part follows the main value of each part that it refers to. */
   readonly refLaw?: number
+  /** How its pins hang together at DC; none where it is open there. */
+  readonly dcLinks?: readonly DcLink[]
+  /** Values, SI, between which the main value is nothing to wonder about. */
+  readonly usual?: readonly [least: number, most: number]
   /** Pins that may stay open, with the net that they then lie on. */
   readonly optionalPins?: Readonly<Record<string, string>>
   /** What is wrong with a set of values that are each allowed; null where nothing is. */
@@ -185,6 +209,8 @@ export interface PartKind {
   /** Its `.model` type, such as `NPN`, where parts of the kind share named models. */
   readonly modelType?: string
   stamp(s: Stamper, element: FlatElement): void
+  /** The elements that stand for the part in a netlist, which has no word for it. */
+  netlist?(part: { readonly values: Readonly<Record<string, number>> }): readonly NetlistElement[]
   /** The netlist form after name and nodes; absent where the netlist writes the part as a subcircuit or not at all. */
   readonly card?: {
     read(reader: CardReader): CardContent
@@ -277,3 +303,7 @@ export function stampSeries(s: Stamper, pin: number, resistance: number, name: s
 /** 4·k·T·g, A²/Hz. Source: H. Nyquist, Phys. Rev. 32, 1928, 110–113. */
 export const thermalNoise = (conductance: number, temperature: number): number =>
   4 * BOLTZMANN * temperature * Math.abs(conductance)
+
+/** The DC links of a part that is a resistance, or an ideal voltage, between its first two pins. */
+export const linked = (by: DcLink['by'], ...pins: readonly (readonly [string, string])[]): readonly DcLink[] =>
+  pins.map((pair) => ({ pins: pair, by }))

@@ -1,5 +1,5 @@
 import { bipolar, bipolarModel } from '../devices/bipolar.js'
-import { modelCard, modelField, type PartKind, stampSeries, type ValueField } from './PartKind.js'
+import { linked, modelCard, modelField, type PartKind, stampSeries, type ValueField } from './PartKind.js'
 
 const VALUES: readonly ValueField[] = [
   { id: 'area', name: 'Area factor', unit: '', default: 1, range: 'nonzero' },
@@ -45,6 +45,7 @@ function bipolarKind(id: string, name: string, modelType: string, polarity: 1 | 
     pinPlaces: { collector: [2, -2], base: [-2, 0], emitter: [2, 2], substrate: [2, 0] },
     optionalPins: { substrate: '0' },
     modelType,
+    dcLinks: linked('resistance', ['collector', 'emitter'], ['base', 'emitter'], ['base', 'collector']),
     values: VALUES,
     stamp(s, { nodes: [collector, base, emitter, substrate], values }) {
       const { area } = values

@@ -9,6 +9,7 @@ export const capacitor: PartKind = {
   values: [{ id: 'capacitance', name: 'Capacitance', unit: 'F', default: 1e-9, range: 'nonnegative-warned' }],
   mainValue: 'capacitance',
   law: 'linear',
+  usual: [1e-16, 10],
   stamp(s, { nodes: [plus, minus], values }) {
     s.store({ plus, minus }, { plus, minus }, values.capacitance)
     s.current([

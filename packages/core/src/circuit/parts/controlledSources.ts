@@ -1,4 +1,4 @@
-import { oneRefCard, oneValueCard, type PartKind, stampBranch } from './PartKind.js'
+import { linked, oneRefCard, oneValueCard, type PartKind, stampBranch } from './PartKind.js'
 
 const SENSED = { plus: [2, -2], minus: [2, 2], sensePlus: [-2, -2], senseMinus: [-2, 2] } as const
 const PAIR = { plus: [2, -2], minus: [2, 2] } as const
@@ -13,6 +13,7 @@ export const voltageControlledVoltage: PartKind = {
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
   law: 'linear',
+  dcLinks: linked('voltage', ['plus', 'minus']),
   stamp(s, { nodes, values }) {
     const k = stampBranch(s, nodes[0], nodes[1])
     s.entry(k, nodes[2], -values.gain)
@@ -77,6 +78,7 @@ export const currentControlledVoltage: PartKind = {
   values: [{ id: 'transresistance', name: 'Transresistance', unit: 'Ω', default: 1e3, range: 'any' }],
   mainValue: 'transresistance',
   law: 'linear',
+  dcLinks: linked('voltage', ['plus', 'minus']),
   refersToParts: true,
   stamp(s, { nodes: [plus, minus], values, refs: [sensed] }) {
     const k = stampBranch(s, plus, minus)

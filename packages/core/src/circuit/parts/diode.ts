@@ -1,5 +1,5 @@
 import { diode as junctionDiode, diodeModel } from '../devices/diode.js'
-import { modelCard, modelField, type PartKind, stampSeries } from './PartKind.js'
+import { linked, modelCard, modelField, type PartKind, stampSeries } from './PartKind.js'
 
 export const diode: PartKind = {
   id: 'diode',
@@ -8,6 +8,7 @@ export const diode: PartKind = {
   pins: ['anode', 'cathode'],
   pinPlaces: { anode: [-2, 0], cathode: [2, 0] },
   modelType: 'D',
+  dcLinks: linked('resistance', ['anode', 'cathode']),
   values: [
     { id: 'area', name: 'Area factor', unit: '', default: 1, range: 'nonzero' },
     modelField('is', 'Saturation current', 'A', 1e-14),

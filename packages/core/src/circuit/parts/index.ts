@@ -15,8 +15,11 @@ import { inductor } from './inductor.js'
 import { nmos, pmos } from './mosfets.js'
 import { opamp } from './opamp.js'
 import type { PartKind } from './PartKind.js'
+import { potentiometer } from './potentiometer.js'
 import { resistor } from './resistor.js'
 import { subcircuit } from './subcircuit.js'
+import { switchPart } from './switch.js'
+import { transformer } from './transformer.js'
 import { voltageSource } from './voltageSource.js'
 
 /** Every kind of part. A new one is one file beside these and one line here. */
@@ -37,6 +40,9 @@ export const partKinds: readonly PartKind[] = [
   nmos,
   pmos,
   opamp,
+  potentiometer,
+  switchPart,
+  transformer,
   ground,
   subcircuit,
 ]

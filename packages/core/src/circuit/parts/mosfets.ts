@@ -1,5 +1,5 @@
 import { mos, mosModel } from '../devices/mos.js'
-import { modelCard, modelField, type PartKind, stampSeries, type ValueField } from './PartKind.js'
+import { linked, modelCard, modelField, type PartKind, stampSeries, type ValueField } from './PartKind.js'
 
 const VALUES: readonly ValueField[] = [
   { id: 'w', name: 'Channel width', unit: 'm', default: 100e-6, range: 'nonzero' },
@@ -42,6 +42,7 @@ function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1):
     pins: ['drain', 'gate', 'source', 'bulk'],
     pinPlaces: { drain: [2, -2], gate: [-2, 0], source: [2, 2], bulk: [2, 0] },
     modelType,
+    dcLinks: linked('resistance', ['drain', 'source'], ['bulk', 'source'], ['bulk', 'drain']),
     values: VALUES,
     check: ({ level, l, ld }) =>
       level !== 1

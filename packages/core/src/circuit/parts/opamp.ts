@@ -1,4 +1,4 @@
-import type { PartKind } from './PartKind.js'
+import { linked, type PartKind } from './PartKind.js'
 
 /** Gain that stands for an ideal operational amplifier. */
 export const IDEAL_OPAMP_GAIN = 1e8
@@ -16,6 +16,7 @@ export const opamp: PartKind = {
   values: [{ id: 'gain', name: 'Open-loop gain', unit: '', default: IDEAL_OPAMP_GAIN, range: 'nonzero' }],
   mainValue: 'gain',
   law: 'linear',
+  dcLinks: linked('voltage', ['out', '0']),
   stamp(s, { nodes: [plus, minus, out], values }) {
     const k = s.branch()
     s.entry(out, k, 1)

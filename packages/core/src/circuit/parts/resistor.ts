@@ -1,4 +1,4 @@
-import { oneValueCard, type PartKind, stampConductance, thermalNoise } from './PartKind.js'
+import { linked, oneValueCard, type PartKind, stampConductance, thermalNoise } from './PartKind.js'
 
 export const resistor: PartKind = {
   id: 'resistor',
@@ -9,6 +9,8 @@ export const resistor: PartKind = {
   values: [{ id: 'resistance', name: 'Resistance', unit: 'Ω', default: 1e3, range: 'nonzero' }],
   mainValue: 'resistance',
   law: 'inverse',
+  dcLinks: linked('resistance', ['a', 'b']),
+  usual: [1e-3, 1e12],
   stamp(s, { nodes: [a, b], values }) {
     const g = 1 / values.resistance
     stampConductance(s, a, b, g)

@@ -1,4 +1,4 @@
-import { type PartKind, stampBranch } from './PartKind.js'
+import { linked, type PartKind, stampBranch } from './PartKind.js'
 import { sourceCard, sourceValues } from './sources.js'
 
 /** Its current counts from the plus pin through the source to the minus pin. */
@@ -10,6 +10,7 @@ export const voltageSource: PartKind = {
   pinPlaces: { plus: [-2, 0], minus: [2, 0] },
   values: sourceValues('V'),
   takesWaveform: true,
+  dcLinks: linked('voltage', ['plus', 'minus']),
   stamp(s, { nodes }) {
     s.source(stampBranch(s, nodes[0], nodes[1]), 1)
   },

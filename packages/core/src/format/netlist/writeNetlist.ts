@@ -54,6 +54,18 @@ function elementLines(scope: Circuit | Subcircuit, opamps: OpampDefinitions): st
       lines.push([elementName(part, 'X'), ...pins, part.definition].join(' '))
     } else if (kind.id === 'opamp') {
       lines.push([elementName(part, 'X'), ...kind.pins.map(node), opamps.use(part.values.gain)].join(' '))
+    } else if (kind.netlist) {
+      const values = { ...Object.fromEntries(kind.values.map((f) => [f.id, f.default])), ...part.values }
+      const name = part.id.replace(/[\s(),=;{}]+/g, '_')
+      for (const { letter, suffix, pins, senses, value } of kind.netlist({ values })) {
+        const words = [
+          `${letter}${name}${suffix}`,
+          ...pins.map(node),
+          ...(senses ? [`${senses}${name}`] : []),
+          writeNumber(value),
+        ]
+        lines.push(words.join(' '))
+      }
     } else if (kind.card) {
       const written = kind.card.write(part, writerOf(part, kind, names))
       lines.push([elementName(part, kind.letter), ...kind.pins.map(node), written].join(' '))

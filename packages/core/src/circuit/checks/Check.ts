@@ -1,0 +1,36 @@
+import type { Circuit } from '../circuit.js'
+import type { FlatCircuit } from '../flatten.js'
+
+/** What would mend a finding, as data. */
+export type Remedy =
+  | { readonly action: 'ground-net'; readonly net: string }
+  | { readonly action: 'add-resistor'; readonly nets: readonly [string, string]; readonly resistance: number }
+  | { readonly action: 'add-series-resistor'; readonly part: string; readonly resistance: number }
+  | { readonly action: 'swap-pins'; readonly part: string; readonly pins: readonly [string, string] }
+  | { readonly action: 'edit-part'; readonly part: string }
+
+/** Something that is wrong with a circuit, or worth a look. */
+export interface Finding {
+  readonly check: string
+  readonly severity: 'error' | 'warning'
+  /** In plain words, with the names of the parts and nets. */
+  readonly message: string
+  readonly fix: string
+  readonly parts: readonly string[]
+  readonly nets: readonly string[]
+  readonly remedy?: Remedy
+}
+
+/** A check; each stands in a file of its own and in the list of index.ts. */
+export interface Check {
+  readonly id: string
+  find(circuit: Circuit, flat: FlatCircuit): Finding[]
+}
+
+/** Most names that a message lists. */
+const MOST_NAMES = 6
+
+export const quoted = (names: readonly string[]): string => {
+  const shown = names.slice(0, MOST_NAMES).map((n) => `"${n}"`)
+  return names.length > MOST_NAMES ? `${shown.join(', ')} and ${names.length - MOST_NAMES} more` : shown.join(', ')
+}

@@ -1,0 +1,61 @@
+import { GROUND } from '../parts/PartKind.js'
+import type { Check, Finding } from './Check.js'
+import type { FlatCircuit } from '../flatten.js'
+
+/** Operational amplifiers without feedback, or with it to the wrong input alone. */
+export const feedback: Check = {
+  id: 'feedback',
+  find(_circuit, flat) {
+    return flat.elements.flatMap(({ kind, name, nodes }): Finding[] => {
+      if (kind.id !== 'opamp') return []
+      const [plus, minus, out] = nodes
+      const reached = reachable(flat, out, name)
+      if (reached.has(minus)) return []
+      const crossed = reached.has(plus)
+      return [
+        {
+          check: 'feedback',
+          severity: 'warning',
+          message: crossed
+            ? `The output of ${name} is fed back to its plus input alone: it will not settle.`
+            : `The output of ${name} is not fed back to its minus input.`,
+          fix: crossed ? 'Exchange its inputs.' : 'Connect output and minus input, directly or through parts.',
+          parts: [name],
+          nets: [],
+          remedy: crossed
+            ? { action: 'swap-pins', part: name, pins: ['plus', 'minus'] }
+            : { action: 'edit-part', part: name },
+        },
+      ]
+    })
+  },
+}
+
+/** Nets that a signal at one net reaches through passive parts; nets held by sources and ground stop it. */
+function reachable(flat: FlatCircuit, from: number, own: string): Set<number> {
+  const held = new Set<number>([GROUND])
+  const passive: (readonly number[])[] = []
+  for (const { kind, name, nodes } of flat.elements) {
+    if (name === own) continue
+    if (kind.id === 'voltage-source') {
+      if (nodes.includes(GROUND)) nodes.forEach((n) => held.add(n))
+      else passive.push(nodes)
+    } else if (kind.id === 'opamp' || kind.id === 'vcvs') {
+      // From what is sensed to the output.
+      passive.push(nodes)
+    } else passive.push(nodes)
+  }
+  const reached = new Set<number>([from])
+  const open = [from]
+  for (let net = open.pop(); net !== undefined; net = open.pop()) {
+    for (const nodes of passive) {
+      if (!nodes.includes(net)) continue
+      for (const next of nodes) {
+        if (reached.has(next) || held.has(next)) continue
+        reached.add(next)
+        open.push(next)
+      }
+    }
+  }
+  return reached
+}

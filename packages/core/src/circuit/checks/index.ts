@@ -1,0 +1,41 @@
+import { VoskelError } from '../../errors/VoskelError.js'
+import type { Circuit } from '../circuit.js'
+import { flatten } from '../flatten.js'
+import type { Check, Finding } from './Check.js'
+import { feedback } from './feedback.js'
+import { dcPath } from './ground.js'
+import { singleConnection } from './singleConnection.js'
+import { usualValues } from './usualValues.js'
+import { voltageLoop } from './voltageLoop.js'
+
+/** Every check. A new one is one file beside these and one line here. */
+export const checks: readonly Check[] = [dcPath, voltageLoop, feedback, singleConnection, usualValues]
+
+/** Everything that is wrong with a circuit or worth a look, errors first; empty where nothing is. */
+export function checkCircuit(circuit: Circuit): Finding[] {
+  if (circuit.parts.length === 0) return []
+  try {
+    const flat = flatten(circuit)
+    const findings = checks.flatMap((check) => check.find(circuit, flat))
+    return findings.sort((a, b) => Number(a.severity === 'warning') - Number(b.severity === 'warning'))
+  } catch (error) {
+    // What flattening refuses (no ground, a duplicate name, a circle) is a finding, too.
+    if (error instanceof VoskelError) return [findingOf(error, circuit)]
+    throw error
+  }
+}
+
+function findingOf(error: VoskelError, circuit: Circuit): Finding {
+  const { part, net } = error.place
+  const first = circuit.labels[0]?.name
+  return {
+    check: error.code.toLowerCase().replace(/_/g, '-'),
+    severity: 'error',
+    message: error.message,
+    fix: error.remedy,
+    parts: part ? [part] : [],
+    nets: net ? [net] : [],
+    ...(error.code === 'NO_GROUND' && first && { remedy: { action: 'ground-net' as const, net: first } }),
+    ...(part && { remedy: { action: 'edit-part' as const, part } }),
+  }
+}

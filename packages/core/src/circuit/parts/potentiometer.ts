@@ -1,0 +1,61 @@
+import { linked, type PartKind, stampConductance, thermalNoise } from './PartKind.js'
+
+/** The part of the track below the wiper at half the way, for a logarithmic taper (common practice, no source). */
+const LOG_MIDDLE = 0.1
+
+/** What stays of the track at either end, so that the wiper never meets a pin. */
+const END_PART = 1e-6
+
+/**
+ * Part of the track between pin a and the wiper.
+ *
+ * @param position 0 at pin a … 1 at pin b
+ * @param taper 0 linear, 1 logarithmic: b^position, one tenth of the track at the middle
+ */
+export function trackPart(position: number, taper: number): number {
+  const base = (1 / LOG_MIDDLE - 1) ** 2
+  const part = taper === 1 ? (base ** position - 1) / (base - 1) : position
+  return Math.min(1 - END_PART, Math.max(END_PART, part))
+}
+
+export const potentiometer: PartKind = {
+  id: 'potentiometer',
+  name: 'Potentiometer',
+  letter: 'P',
+  pins: ['a', 'wiper', 'b'],
+  pinPlaces: { a: [-2, 0], wiper: [0, 2], b: [2, 0] },
+  values: [
+    { id: 'resistance', name: 'Resistance', unit: 'Ω', default: 10e3, range: 'nonzero' },
+    { id: 'position', name: 'Position of the wiper, 0 to 1', unit: '', default: 0.5, range: 'any' },
+    { id: 'taper', name: 'Taper (0 linear, 1 logarithmic)', unit: '', default: 0, range: 'any' },
+  ],
+  mainValue: 'resistance',
+  law: 'inverse',
+  dcLinks: linked('resistance', ['a', 'wiper'], ['wiper', 'b']),
+  usual: [1, 1e8],
+  check: ({ position, taper }) =>
+    position < 0 || position > 1
+      ? { problem: `its position ${position} is outside the track`, fix: 'Give a position from 0 to 1.' }
+      : taper !== 0 && taper !== 1
+        ? { problem: `its taper ${taper} is not offered`, fix: 'Give 0 (linear) or 1 (logarithmic).' }
+        : null,
+  stamp(s, { nodes: [a, wiper, b], values: { resistance, position, taper } }) {
+    const part = trackPart(position, taper)
+    const [lower, upper] = [1 / (resistance * part), 1 / (resistance * (1 - part))]
+    stampConductance(s, a, wiper, lower)
+    stampConductance(s, wiper, b, upper)
+    s.noise(a, wiper, thermalNoise(lower, s.temperature))
+    s.noise(wiper, b, thermalNoise(upper, s.temperature))
+    s.current([
+      [a, lower, 0],
+      [wiper, -lower, 0],
+    ])
+  },
+  netlist({ values: { resistance, position, taper } }) {
+    const part = trackPart(position, taper)
+    return [
+      { letter: 'R', suffix: 'a', pins: ['a', 'wiper'], value: resistance * part },
+      { letter: 'R', suffix: 'b', pins: ['wiper', 'b'], value: resistance * (1 - part) },
+    ]
+  },
+}

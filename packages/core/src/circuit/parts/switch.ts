@@ -1,0 +1,31 @@
+import { linked, type PartKind, stampConductance, thermalNoise } from './PartKind.js'
+
+export const switchPart: PartKind = {
+  id: 'switch',
+  name: 'Switch',
+  letter: 'S',
+  pins: ['a', 'b'],
+  pinPlaces: { a: [-2, 0], b: [2, 0] },
+  values: [
+    { id: 'closed', name: 'Closed (1) or open (0)', unit: '', default: 1, range: 'any' },
+    { id: 'on', name: 'Resistance when closed', unit: 'Ω', default: 0.01, range: 'nonzero' },
+    { id: 'off', name: 'Resistance when open', unit: 'Ω', default: 1e12, range: 'nonzero' },
+  ],
+  dcLinks: linked('resistance', ['a', 'b']),
+  check: ({ closed }) =>
+    closed === 0 || closed === 1
+      ? null
+      : { problem: `${closed} is no state of a switch`, fix: 'Give 1 (closed) or 0 (open).' },
+  stamp(s, { nodes: [a, b], values: { closed, on, off } }) {
+    const g = 1 / (closed === 1 ? on : off)
+    stampConductance(s, a, b, g)
+    s.noise(a, b, thermalNoise(g, s.temperature))
+    s.current([
+      [a, g, 0],
+      [b, -g, 0],
+    ])
+  },
+  netlist: ({ values: { closed, on, off } }) => [
+    { letter: 'R', suffix: '', pins: ['a', 'b'], value: closed === 1 ? on : off },
+  ],
+}
