@@ -10,6 +10,8 @@ export interface ActiveDevice {
   /** Control voltages at which `state` holds, V. */
   readonly u: Float64Array
   readonly state: DeviceState
+  /** Room for one number a flow. */
+  readonly rest: Float64Array
 }
 
 /** All nonlinear devices of a circuit, evaluated together. Nothing is allocated after construction. */
@@ -24,6 +26,7 @@ export class DeviceSet {
       return {
         placed,
         u: new Float64Array(controls),
+        rest: new Float64Array(flows),
         state: {
           current: new Float64Array(flows),
           charge: new Float64Array(flows),
@@ -63,8 +66,8 @@ export class DeviceSet {
   /** Adds the devices' derivatives to the entries of G and C. */
   linearize(g: Float64Array, c: Float64Array): void {
     for (const { placed, state } of this.active) {
-      addToSlots(g, placed, state.conductance)
-      addToSlots(c, placed, state.capacitance)
+      addToSlots(g, placed.current, state.conductance)
+      addToSlots(c, placed.charge, state.capacitance)
     }
   }
 
@@ -73,17 +76,16 @@ export class DeviceSet {
    * i − g·u, and α·(q − c·u).
    */
   offset(b: Float64Array, alpha: number): void {
-    for (const { placed, u, state } of this.active) {
+    for (const { placed, u, state, rest } of this.active) {
       const { flows } = placed.device
+      const controls = u.length
+      for (let f = 0; f < flows.length; f++) rest[f] = state.current[f] + alpha * state.charge[f]
+      takeLinear(placed.current.source, state.conductance, u, controls, 1, rest)
+      if (alpha !== 0) takeLinear(placed.charge.source, state.capacitance, u, controls, alpha, rest)
       for (let f = 0; f < flows.length; f++) {
-        let rest = state.current[f] + alpha * state.charge[f]
-        for (let j = 0; j < u.length; j++) {
-          const e = f * u.length + j
-          rest -= (state.conductance[e] + alpha * state.capacitance[e]) * u[j]
-        }
         const [from, to] = flows[f]
-        if (from !== GROUND) b[from] -= rest
-        if (to !== GROUND) b[to] += rest
+        if (from !== GROUND) b[from] -= rest[f]
+        if (to !== GROUND) b[to] += rest[f]
       }
     }
   }
@@ -106,6 +108,22 @@ export class DeviceSet {
         if (to !== GROUND) i[to] -= state.current[f]
       })
     }
+  }
+}
+
+/** rest −= factor·derivative·u for every coupling. */
+function takeLinear(
+  source: Int32Array,
+  derivatives: Float64Array,
+  u: Float64Array,
+  controls: number,
+  factor: number,
+  rest: Float64Array,
+): void {
+  for (let k = 0; k < source.length; k++) {
+    const e = source[k]
+    const flow = Math.floor(e / controls)
+    rest[flow] -= factor * derivatives[e] * u[e - flow * controls]
   }
 }
 

@@ -6,7 +6,7 @@ import { abs, add, type Complex, complex, divide, multiply, scale, subtract } fr
 import { keepsDigits, type PartialFractions, partialFractions } from '../numeric/partialFractions.js'
 import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
 import type { Mna } from './mna.js'
-import { initialValue } from './operatingPoint.js'
+import { initialValue, operatingPoint } from './operatingPoint.js'
 import { polesAndZeros } from './poles.js'
 
 export interface ExactTransientOptions {
@@ -32,10 +32,12 @@ const RENEW_AFTER = 256
  *
  * @returns one array an output; null where it does not apply: devices, initial voltages, multiple or crowded poles, an
  *   output that differentiates its source
- * @throws VoskelError as `polesAndZeros`
+ * @throws VoskelError as `polesAndZeros` and `operatingPoint`
  */
 export function exactTransient(mna: Mna, options: ExactTransientOptions): Float64Array[] | null {
   if (mna.devices.length > 0 || mna.circuit.initial.size > 0 || mna.size > MOST_UNKNOWNS) return null
+  // The state to start from must exist, whether or not the outputs show all of it.
+  if (options.start !== 'zero') operatingPoint(mna, { value: initialValue })
   const drivers = mna.circuit.elements.filter((e) => e.kind.takesWaveform)
   const results: Float64Array[] = []
   for (const output of options.outputs) {

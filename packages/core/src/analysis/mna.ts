@@ -41,10 +41,15 @@ export interface PlacedDevice {
   readonly element: number
   /** The current into the part's first pin, by flow. */
   readonly pinCurrent: readonly (readonly [flow: number, sign: number])[]
-  /**
-   * Slots of the four entries of each flow and control, at 4·(flow · controls + control): (from, plus), (from, minus),
-   * (to, plus), (to, minus), with signs + − − +; −1 where ground takes part.
-   */
+  /** Where the derivatives of its currents and of its charges stand. */
+  readonly current: Placement
+  readonly charge: Placement
+}
+
+/** Where derivatives of a device stand among the entries: `source` indexes its own arrays, by flow · controls + control. */
+export interface Placement {
+  readonly source: Int32Array
+  /** Slots of (from, plus), (from, minus), (to, plus), (to, minus), at 4·k, signs + − − +; −1 where ground takes part. */
   readonly slots: Int32Array
 }
 
@@ -96,8 +101,6 @@ export function formulate(circuit: Circuit | FlatCircuit, options: { temperature
   }
   return sheet.finish()
 }
-
-const ENTRY_SIGNS = [1, -1, -1, 1] as const
 
 class Sheet implements Stamper {
   place = 0
@@ -180,14 +183,16 @@ class Sheet implements Stamper {
   }
 
   device(device: Device, pinCurrent: readonly (readonly [number, number])[]): void {
-    const slots = new Int32Array(4 * device.flows.length * device.controls.length)
-    let at = 0
-    for (const [from, to] of device.flows) {
-      for (const [plus, minus] of device.controls) {
-        for (const row of [from, to]) for (const column of [plus, minus]) slots[at++] = this.slot(row, column)
-      }
-    }
-    this.devices.push({ device, element: this.place, pinCurrent, slots })
+    const placed = (pairs: readonly (readonly [flow: number, control: number])[]): Placement => ({
+      source: Int32Array.from(pairs, ([flow, control]) => flow * device.controls.length + control),
+      slots: Int32Array.from(
+        pairs.flatMap(([flow, control]) =>
+          device.flows[flow].flatMap((row) => device.controls[control].map((column) => this.slot(row, column))),
+        ),
+      ),
+    })
+    const { current, charge } = device.couplings
+    this.devices.push({ device, element: this.place, pinCurrent, current: placed(current), charge: placed(charge) })
   }
 
   finish(): Mna {
@@ -246,15 +251,15 @@ export function placeTerms(place: StoragePlace): readonly (readonly [unknown: nu
   ]
 }
 
-/** Adds each derivative of a device, by flow and control, to the entries that it stands in. */
-export function addToSlots(values: Float64Array, { slots }: PlacedDevice, derivatives: Float64Array, factor = 1): void {
-  for (let k = 0; k < derivatives.length; k++) {
-    const d = factor * derivatives[k]
-    if (d === 0) continue
-    for (let q = 0; q < 4; q++) {
-      const slot = slots[4 * k + q]
-      if (slot >= 0) values[slot] += ENTRY_SIGNS[q] * d
-    }
+/** Adds a device's derivatives to the entries that they stand in. */
+export function addToSlots(values: Float64Array, { source, slots }: Placement, derivatives: Float64Array): void {
+  for (let k = 0; k < source.length; k++) {
+    const d = derivatives[source[k]]
+    const at = 4 * k
+    if (slots[at] >= 0) values[slots[at]] += d
+    if (slots[at + 1] >= 0) values[slots[at + 1]] -= d
+    if (slots[at + 2] >= 0) values[slots[at + 2]] -= d
+    if (slots[at + 3] >= 0) values[slots[at + 3]] += d
   }
 }
 

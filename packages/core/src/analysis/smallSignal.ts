@@ -17,8 +17,8 @@ export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
   for (const { placed, u, state } of devices) {
     for (const [from, to, density] of placed.device.noise(u, state))
       noises.push({ element: placed.element, from, to, density })
-    addToSlots(g, placed, state.conductance)
-    addToSlots(c, placed, state.capacitance)
+    addToSlots(g, placed.current, state.conductance)
+    addToSlots(c, placed.charge, state.capacitance)
     const { controls, flows } = placed.device
     const terms: [number, number, number][] = []
     for (const [flow, sign] of placed.pinCurrent) {

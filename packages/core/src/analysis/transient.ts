@@ -102,6 +102,9 @@ class TransientRun {
   private readonly g: Float64Array
   private readonly c: Float64Array
   private readonly guess: Float64Array
+  /** The solution before x, and the step between them; 0 at the begin of a stretch. */
+  private readonly before: Float64Array
+  private lastStep = 0
   private readonly right: Float64Array
   private readonly time: number[] = []
   private readonly samples: readonly number[][]
@@ -145,6 +148,7 @@ class TransientRun {
     this.g = mna.g.slice()
     this.c = mna.c.slice()
     this.guess = byUnknown()
+    this.before = byUnknown()
     this.right = byUnknown()
     if (options.start === 'zero') for (const [unknown, volts] of mna.circuit.initial) this.x[unknown] = volts
     else this.x.set(operatingPoint(mna, { value: initialValue, held: mna.circuit.initial }).x)
@@ -170,7 +174,7 @@ class TransientRun {
         const error = this.attempt(t, trial, from, end)
         if (error <= 1) {
           t = trial === left ? end : t + trial
-          this.keep()
+          this.keep(trial)
           this.record(t)
         } else if (trial < 1e-16 * stop) {
           throw new VoskelError('STEP_TOO_SMALL', { time: t, unknown: this.mna.unknowns[this.worst] })
@@ -211,6 +215,7 @@ class TransientRun {
     const alpha = 1 / h
     this.factor(alpha)
     this.stretches.push(this.time.length)
+    this.lastStep = 0
     for (let k = 1; k <= 2; k++) {
       this.sources(from + k * h, from, end)
       for (let r = 0; r < this.n; r++) this.work[r] = alpha * this.q[r] + this.b[r]
@@ -231,6 +236,7 @@ class TransientRun {
     const { q, work, stageBase, nextQ, stageRates } = this
     stageRates[0].set(this.rate)
     this.next.set(this.x)
+    const forward = this.lastStep > 0 ? h / this.lastStep : 0
     for (let stage = 1; stage < C.length; stage++) {
       this.sources(t + C[stage] * h, from, end)
       const weights = A[stage]
@@ -239,6 +245,10 @@ class TransientRun {
         for (let k = 0; k < stage; k++) sum += weights[k] * stageRates[k][r]
         stageBase[r] = q[r] + h * sum
         work[r] = alpha * stageBase[r] + this.b[r]
+      }
+      // Devices want a guess nearby: the last step carried on.
+      if (this.devices && forward > 0) {
+        for (let k = 0; k < this.n; k++) this.next[k] = this.x[k] + C[stage] * forward * (this.x[k] - this.before[k])
       }
       if (!this.solveStage(alpha, this.next)) return NO_SOLUTION
       this.charge(this.next, nextQ)
@@ -279,8 +289,10 @@ class TransientRun {
       if (!Number.isFinite(moved)) return false
       // Where rounding is all that still moves, it is below what the step may err by.
       const stalled = k > 1 && moved < 1 && moved > movedBefore / 4
+      // Newton's method converges ever faster: what the next step would move is less than this.
+      const ahead = moved * Math.min(1, moved / movedBefore)
       movedBefore = moved
-      if ((moved <= NEWTON_SHARE || stalled) && !damped) {
+      if ((ahead <= NEWTON_SHARE || stalled) && !damped) {
         devices.evaluate(x, false)
         return true
       }
@@ -319,7 +331,9 @@ class TransientRun {
     return ratio
   }
 
-  private keep(): void {
+  private keep(h: number): void {
+    this.before.set(this.x)
+    this.lastStep = h
     this.x.set(this.next)
     this.q.set(this.nextQ)
     this.rate.set(this.stageRates[C.length - 1])
@@ -401,40 +415,65 @@ function linearProbe(mna: Mna, text: string): LinearOutput {
 const NEIGHBOURS = 3
 
 /**
- * One output at given times, by the polynomial through the nearest steps of the same smooth stretch.
+ * One output at given times, by the polynomial through the nearest steps of the same smooth stretch; Newton's divided
+ * differences, worked out once for all times between two steps.
  *
- * @param times s, within the run, in any order
+ * @param times s, within the run; quickest where they ascend
  */
 export function interpolate(run: Transient, output: number, times: Float64Array): Float64Array {
+  const { time, stretches } = run
   const values = run.outputs[output]
-  return times.map((t) => {
-    let lo = 0
-    let hi = run.time.length - 1
-    while (lo < hi) {
-      const mid = (lo + hi + 1) >> 1
-      if (run.time[mid] <= t) lo = mid
-      else hi = mid - 1
+  const result = new Float64Array(times.length)
+  const coefficients = new Float64Array(2 * NEIGHBOURS)
+  let step = -1
+  let stretch = 0
+  let first = 0
+  let last = -1
+  for (let k = 0; k < times.length; k++) {
+    const t = times[k]
+    if (step < 0 || t < time[step]) step = lastNotAfter(time, t)
+    else while (step + 1 < time.length && time[step + 1] <= t) step++
+    if (time[step] === t) {
+      result[k] = values[step]
+      continue
     }
-    if (run.time[lo] === t) return values[lo]
-    const begin = run.stretches.findLast((s) => s <= lo)!
-    const endIndex = (run.stretches.find((s) => s > lo) ?? run.time.length) - 1
-    const first = Math.max(begin, Math.min(lo - NEIGHBOURS + 1, endIndex - 2 * NEIGHBOURS + 1))
-    const last = Math.min(endIndex, first + 2 * NEIGHBOURS - 1)
-    return neville(run.time, values, first, last, t)
-  })
+    while (stretch > 0 && stretches[stretch] > step) stretch--
+    while (stretch + 1 < stretches.length && stretches[stretch + 1] <= step) stretch++
+    const begin = stretches[stretch]
+    const end = (stretches[stretch + 1] ?? time.length) - 1
+    const from = Math.max(begin, Math.min(step - NEIGHBOURS + 1, end - 2 * NEIGHBOURS + 1))
+    const to = Math.min(end, from + 2 * NEIGHBOURS - 1)
+    if (from !== first || to !== last) {
+      first = from
+      last = to
+      dividedDifferences(time, values, first, last, coefficients)
+    }
+    let y = coefficients[last - first]
+    for (let j = last - first - 1; j >= 0; j--) y = y * (t - time[first + j]) + coefficients[j]
+    result[k] = y
+  }
+  return result
 }
 
-/** Value at t of the polynomial through points first … last. Source: E. H. Neville, J. Indian Math. Soc. 20, 1934. */
-function neville(x: Float64Array, y: Float64Array, first: number, last: number, t: number): number {
-  const p = Array.from(y.subarray(first, last + 1))
-  for (let width = 1; width < p.length; width++) {
-    for (let k = 0; k + width < p.length; k++) {
-      const a = x[first + k]
-      const b = x[first + k + width]
-      p[k] = ((t - b) * p[k] + (a - t) * p[k + 1]) / (a - b)
-    }
+/** Index of the last time that is not after t; 0 where all are. */
+function lastNotAfter(time: Float64Array, t: number): number {
+  let lo = 0
+  let hi = time.length - 1
+  while (lo < hi) {
+    const mid = (lo + hi + 1) >> 1
+    if (time[mid] <= t) lo = mid
+    else hi = mid - 1
   }
-  return p[0]
+  return lo
+}
+
+/** Coefficients of Newton's form of the polynomial through points first … last. */
+function dividedDifferences(x: Float64Array, y: Float64Array, first: number, last: number, into: Float64Array): void {
+  for (let k = first; k <= last; k++) into[k - first] = y[k]
+  for (let width = 1; width <= last - first; width++) {
+    for (let k = last - first; k >= width; k--)
+      into[k] = (into[k] - into[k - 1]) / (x[first + k] - x[first + k - width])
+  }
 }
 
 /** `points` evenly spaced times from 0 to `stop`. */

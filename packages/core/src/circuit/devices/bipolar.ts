@@ -88,6 +88,20 @@ export function bipolar(
       [base, collector],
       [substrate, collector],
     ],
+    couplings: {
+      current: [
+        [TRANSPORT, 0],
+        [TRANSPORT, 1],
+        [BASE_EMITTER, 0],
+        [BASE_COLLECTOR, 1],
+      ],
+      charge: [
+        ...(model.emitter.cj0 > 0 || model.tf > 0 ? [[BASE_EMITTER, 0] as const] : []),
+        ...(model.tf > 0 ? [[BASE_EMITTER, 1] as const] : []),
+        ...(model.collector.cj0 > 0 || model.tr > 0 ? [[BASE_COLLECTOR, 1] as const] : []),
+        ...(model.substrate.cj0 > 0 ? [[SUBSTRATE, 2] as const] : []),
+      ],
+    },
     junctions: [
       [BASE_EMITTER, 0],
       [BASE_COLLECTOR, 1],

@@ -38,6 +38,7 @@ export function diode(model: DiodeModel, anode: number, cathode: number, tempera
   return {
     controls: [pair],
     flows: [pair],
+    couplings: { current: [[0, 0]], charge: model.depletion.cj0 > 0 || model.tt > 0 ? [[0, 0]] : [] },
     junctions: [[0, 0]],
     evaluate(u, s) {
       const v = u[0]

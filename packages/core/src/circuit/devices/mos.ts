@@ -70,35 +70,40 @@ const GATE_BULK = 3
 const BULK_SOURCE = 4
 const BULK_DRAIN = 5
 
-/** Threshold and its derivative by the bulk–source voltage; beyond forward bias the root goes on as its tangent. */
-function threshold(m: MosModel, vbs: number): { vth: number; slope: number } {
-  const flat = Math.sqrt(m.phi)
-  const root = vbs <= 0 ? Math.sqrt(m.phi - vbs) : Math.max(0, flat - vbs / (2 * flat))
-  const slope = vbs <= 0 ? -m.gamma / (2 * root) : root > 0 ? -m.gamma / (2 * flat) : 0
-  return { vth: m.vto + m.gamma * (root - flat), slope }
+/** Channel current and its derivatives by vgs, vds, vbs. */
+interface Channel {
+  i: number
+  gm: number
+  gds: number
+  gmb: number
+  vth: number
+  /** ∂vth/∂vbs */
+  slope: number
+  vgst: number
 }
 
-/** Channel current and derivatives by vgs, vds, vbs, for vds ≥ 0. */
-function channel(m: MosModel, vgs: number, vds: number, vbs: number) {
-  const { vth, slope } = threshold(m, vbs)
-  const vgst = vgs - vth
-  if (vgst <= 0) return { i: 0, gm: 0, gds: 0, gmb: 0, vth, vgst }
-  const early = 1 + m.lambda * vds
-  let i: number
-  let gm: number
-  let gds: number
-  if (vds < vgst) {
-    const shape = vds * (vgst - vds / 2)
-    i = m.beta * early * shape
-    gm = m.beta * early * vds
-    gds = m.beta * (early * (vgst - vds) + m.lambda * shape)
-  } else {
-    const shape = (vgst * vgst) / 2
-    i = m.beta * early * shape
-    gm = m.beta * early * vgst
-    gds = m.beta * m.lambda * shape
+const newChannel = (): Channel => ({ i: 0, gm: 0, gds: 0, gmb: 0, vth: 0, slope: 0, vgst: 0 })
+
+/** Works the channel out for vds ≥ 0, into the caller's place. */
+function channel(m: MosModel, vgs: number, vds: number, vbs: number, into: Channel): Channel {
+  // Beyond forward bias the root of the threshold goes on as its tangent.
+  const flat = Math.sqrt(m.phi)
+  const root = vbs <= 0 ? Math.sqrt(m.phi - vbs) : Math.max(0, flat - vbs / (2 * flat))
+  into.slope = vbs <= 0 ? -m.gamma / (2 * root) : root > 0 ? -m.gamma / (2 * flat) : 0
+  into.vth = m.vto + m.gamma * (root - flat)
+  const vgst = (into.vgst = vgs - into.vth)
+  if (vgst <= 0) {
+    into.i = into.gm = into.gds = into.gmb = 0
+    return into
   }
-  return { i, gm, gds, gmb: -gm * slope, vth, vgst }
+  const early = 1 + m.lambda * vds
+  const triode = vds < vgst
+  const shape = triode ? vds * (vgst - vds / 2) : (vgst * vgst) / 2
+  into.i = m.beta * early * shape
+  into.gm = m.beta * early * (triode ? vds : vgst)
+  into.gds = m.beta * ((triode ? early * (vgst - vds) : 0) + m.lambda * shape)
+  into.gmb = -into.gm * into.slope
+  return into
 }
 
 /**
@@ -159,6 +164,26 @@ export function mos(
     s.capacitance[flow * CONTROLS + control] += c
   }
 
+  const bulkJunction = (
+    s: DeviceState,
+    flow: number,
+    control: number,
+    v: number,
+    bottom: Depletion,
+    side: Depletion,
+  ) => {
+    const e = flow * CONTROLS + control
+    const { i, g } = exponential(model.is, v, vt)
+    s.current[flow] = polarity * i
+    s.conductance[e] = g
+    if (bottom.cj0 + side.cj0 === 0) return
+    const [b, w] = [depletion(bottom, v), depletion(side, v)]
+    s.charge[flow] = polarity * (b.q + w.q)
+    s.capacitance[e] = b.c + w.c
+  }
+  // One place for the channel's values, so that an evaluation allocates nothing.
+  const at = newChannel()
+
   return {
     controls: [
       [gate, source],
@@ -174,6 +199,14 @@ export function mos(
       [bulk, source],
       [bulk, drain],
     ],
+    couplings: {
+      current: [...every(CHANNEL), [BULK_SOURCE, BS], [BULK_DRAIN, BD]],
+      charge: [
+        ...(model.cox > 0 ? [GATE_SOURCE, GATE_DRAIN, GATE_BULK].flatMap(every) : overlaps(model)),
+        ...(model.source.cj0 + model.sourceSide.cj0 > 0 ? [[BULK_SOURCE, BS] as const] : []),
+        ...(model.drain.cj0 + model.drainSide.cj0 > 0 ? [[BULK_DRAIN, BD] as const] : []),
+      ],
+    },
     junctions: [
       [BULK_SOURCE, BS],
       [BULK_DRAIN, BD],
@@ -183,25 +216,30 @@ export function mos(
       s.charge.fill(0)
       s.conductance.fill(0)
       s.capacitance.fill(0)
-      const [vgs, vgd, vbs, vbd] = [polarity * u[GS], polarity * u[GD], polarity * u[BS], polarity * u[BD]]
+      const vgs = polarity * u[GS]
+      const vgd = polarity * u[GD]
+      const vbs = polarity * u[BS]
+      const vbd = polarity * u[BD]
       const forward = vgs >= vgd
-      const [near, far, bulkNear] = forward ? [vgs, vgd, vbs] : [vgd, vgs, vbd]
-      const { i, gm, gds, gmb, vgst } = channel(model, near, near - far, bulkNear)
-      const [own, other, body] = forward ? [GS, GD, BS] : [GD, GS, BD]
+      const near = forward ? vgs : vgd
+      const far = forward ? vgd : vgs
+      const own = forward ? GS : GD
+      const other = forward ? GD : GS
+      const body = forward ? BS : BD
       const sign = forward ? 1 : -1
-      s.current[CHANNEL] = polarity * sign * i
+      channel(model, near, near - far, forward ? vbs : vbd, at)
+      s.current[CHANNEL] = polarity * sign * at.i
       // vds is the difference of the two gate voltages.
-      s.conductance[CHANNEL * CONTROLS + own] += sign * (gm + gds)
-      s.conductance[CHANNEL * CONTROLS + other] -= sign * gds
-      s.conductance[CHANNEL * CONTROLS + body] += sign * gmb
+      s.conductance[CHANNEL * CONTROLS + own] = sign * (at.gm + at.gds)
+      s.conductance[CHANNEL * CONTROLS + other] = -sign * at.gds
+      s.conductance[CHANNEL * CONTROLS + body] = sign * at.gmb
 
       if (model.cox > 0) {
-        const [nearFlow, farFlow] = forward ? [GATE_SOURCE, GATE_DRAIN] : [GATE_DRAIN, GATE_SOURCE]
-        const slope = threshold(model, bulkNear).slope
-        const a = Math.max(0, vgst)
-        const b = Math.max(0, vgst - (near - far))
+        const slope = at.slope
+        const a = Math.max(0, at.vgst)
+        const b = Math.max(0, at.vgst - (near - far))
         const q = channelCharge(model.cox, a, b)
-        const weak = subthresholdCharge(model, vgst)
+        const weak = subthresholdCharge(model, at.vgst)
         const place = (flow: number, charge: number, da: number, db: number) => {
           s.charge[flow] += polarity * charge
           s.capacitance[flow * CONTROLS + own] += da
@@ -209,28 +247,19 @@ export function mos(
           s.capacitance[flow * CONTROLS + body] -= (da + db) * slope
         }
         // Below threshold neither end is the source; halves keep the charge continuous where the two change places.
-        place(nearFlow, q.qs + weak.qs / 2, q.sa + weak.cs / 2, b > 0 ? q.sb : 0)
-        place(farFlow, q.qd + weak.qs / 2, q.da + weak.cs / 2, b > 0 ? q.db : 0)
+        place(forward ? GATE_SOURCE : GATE_DRAIN, q.qs + weak.qs / 2, q.sa + weak.cs / 2, b > 0 ? q.sb : 0)
+        place(forward ? GATE_DRAIN : GATE_SOURCE, q.qd + weak.qs / 2, q.da + weak.cs / 2, b > 0 ? q.db : 0)
         place(GATE_BULK, weak.qb, weak.cb, 0)
       }
-      overlap(s, GATE_SOURCE, GS, model.cgs, u)
-      overlap(s, GATE_DRAIN, GD, model.cgd, u)
+      if (model.cgs > 0) overlap(s, GATE_SOURCE, GS, model.cgs, u)
+      if (model.cgd > 0) overlap(s, GATE_DRAIN, GD, model.cgd, u)
       if (model.cgb > 0) {
         // The gate–bulk voltage is the difference of two controls.
         overlap(s, GATE_BULK, GS, model.cgb, u)
         overlap(s, GATE_BULK, BS, -model.cgb, u)
       }
-      for (const [flow, control, v, bottom, side] of [
-        [BULK_SOURCE, BS, vbs, model.source, model.sourceSide],
-        [BULK_DRAIN, BD, vbd, model.drain, model.drainSide],
-      ] as const) {
-        const junction = exponential(model.is, v, vt)
-        s.current[flow] = polarity * junction.i
-        s.conductance[flow * CONTROLS + control] = junction.g
-        const [b, w] = [depletion(bottom, v), depletion(side, v)]
-        s.charge[flow] = polarity * (b.q + w.q)
-        s.capacitance[flow * CONTROLS + control] = b.c + w.c
-      }
+      bulkJunction(s, BULK_SOURCE, BS, vbs, model.source, model.sourceSide)
+      bulkJunction(s, BULK_DRAIN, BD, vbd, model.drain, model.drainSide)
     },
     limit(u, last) {
       let changed = false
@@ -251,14 +280,14 @@ export function mos(
     noise(u) {
       const forward = polarity * u[GS] >= polarity * u[GD]
       const [own, other, body] = forward ? [GS, GD, BS] : [GD, GS, BD]
-      const { gm } = channel(model, polarity * u[own], polarity * (u[own] - u[other]), polarity * u[body])
+      const { gm } = channel(model, polarity * u[own], polarity * (u[own] - u[other]), polarity * u[body], newChannel())
       return [[drain, source, (8 / 3) * BOLTZMANN * temperature * gm]]
     },
     describe(u, s) {
       const [vgs, vgd, vbs, vbd] = [polarity * u[GS], polarity * u[GD], polarity * u[BS], polarity * u[BD]]
       const forward = vgs >= vgd
       const [near, far, body] = forward ? [vgs, vgd, vbs] : [vgd, vgs, vbd]
-      const c = channel(model, near, near - far, body)
+      const c = channel(model, near, near - far, body, newChannel())
       const cap = (flow: number, control: number) => s.capacitance[flow * CONTROLS + control]
       const region = c.vgst <= 0 ? 'cutoff' : near - far < c.vgst ? 'triode' : 'saturation'
       return {
@@ -282,6 +311,17 @@ export function mos(
     },
   }
 }
+
+/** A flow with each control. */
+const every = (flow: number): (readonly [number, number])[] =>
+  [GS, GD, BS, BD].map((control) => [flow, control] as const)
+
+/** The charges of overlaps alone. */
+const overlaps = (m: MosModel): (readonly [number, number])[] => [
+  ...(m.cgs > 0 ? [[GATE_SOURCE, GS] as const] : []),
+  ...(m.cgd > 0 ? [[GATE_DRAIN, GD] as const] : []),
+  ...(m.cgb > 0 ? [[GATE_BULK, GS] as const, [GATE_BULK, BS] as const] : []),
+]
 
 /** V by which a gate voltage may move in an iteration, besides its own size. */
 const LARGEST_GATE_STEP = 1

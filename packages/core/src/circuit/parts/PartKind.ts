@@ -85,6 +85,11 @@ export interface Device {
   readonly controls: readonly (readonly [plus: number, minus: number])[]
   /** Unknowns [from, to]; a positive current leaves `from` through the device. */
   readonly flows: readonly (readonly [from: number, to: number])[]
+  /** Pairs of flow and control that depend on each other: currents and charges. All others have no derivative, ever. */
+  readonly couplings: {
+    readonly current: readonly (readonly [flow: number, control: number])[]
+    readonly charge: readonly (readonly [flow: number, control: number])[]
+  }
   /** Junctions, each a flow along its own control: where a search for an operating point may put a small conductance. */
   readonly junctions: readonly (readonly [flow: number, control: number])[]
   /** Currents, charges and derivatives at control voltages u, V. */
