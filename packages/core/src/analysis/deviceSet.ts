@@ -63,6 +63,14 @@ export class DeviceSet {
     return damped
   }
 
+  /** Takes the voltages of x as those from which steps are damped. */
+  startFrom(x: Float64Array): void {
+    for (let k = 0; k < this.active.length; k++) {
+      const { controls } = this.active[k].placed.device
+      for (let j = 0; j < controls.length; j++) this.last[k][j] = at(x, controls[j][0]) - at(x, controls[j][1])
+    }
+  }
+
   /** Adds the devices' derivatives to the entries of G and C. */
   linearize(g: Float64Array, c: Float64Array): void {
     for (const { placed, state } of this.active) {

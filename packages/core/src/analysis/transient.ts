@@ -37,6 +37,22 @@ const DEFAULT_RELTOL = 1e-4
 /** Local errors add up over the run: each step may err by this part of the wanted accuracy. */
 const LOCAL_SHARE = 0.002
 
+/**
+ * What devices bend without storing anything has no local error: there the curve between the steps is judged, by how well
+ * a cubic through four stages meets the fifth; it may miss by this part of the wanted accuracy.
+ */
+const CURVE_SHARE = 0.2
+
+/** Stages (with the step's begin and end) through which that cubic goes, and the one that it must meet. */
+const CURVE_STAGES = [2, 4] as const
+const CURVE_TEST = 1
+const CURVE_WEIGHTS = lagrange([0, C[CURVE_STAGES[0]], C[CURVE_STAGES[1]], 1], C[CURVE_TEST])
+
+/** Weights of the polynomial through values at `nodes`, at x. */
+function lagrange(nodes: readonly number[], x: number): number[] {
+  return nodes.map((a) => nodes.reduce((product, b) => (a === b ? product : (product * (x - b)) / (a - b)), 1))
+}
+
 /** A quantity far below the largest of its kind is held to this part of that largest. */
 const PEAK_FLOOR = 1e-4
 
@@ -104,6 +120,8 @@ class TransientRun {
   private readonly guess: Float64Array
   /** The solution before x, and the step between them; 0 at the begin of a stretch. */
   private readonly before: Float64Array
+  /** Solutions of the present step's stages. */
+  private readonly stages: readonly Float64Array[]
   private lastStep = 0
   private readonly right: Float64Array
   private readonly time: number[] = []
@@ -149,6 +167,7 @@ class TransientRun {
     this.c = mna.c.slice()
     this.guess = byUnknown()
     this.before = byUnknown()
+    this.stages = C.map(byUnknown)
     this.right = byUnknown()
     if (options.start === 'zero') for (const [unknown, volts] of mna.circuit.initial) this.x[unknown] = volts
     else this.x.set(operatingPoint(mna, { value: initialValue, held: mna.circuit.initial }).x)
@@ -236,6 +255,8 @@ class TransientRun {
     const { q, work, stageBase, nextQ, stageRates } = this
     stageRates[0].set(this.rate)
     this.next.set(this.x)
+    // An attempt that failed has left voltages behind that nothing should be damped towards.
+    this.devices?.startFrom(this.x)
     const forward = this.lastStep > 0 ? h / this.lastStep : 0
     for (let stage = 1; stage < C.length; stage++) {
       this.sources(t + C[stage] * h, from, end)
@@ -251,6 +272,7 @@ class TransientRun {
         for (let k = 0; k < this.n; k++) this.next[k] = this.x[k] + C[stage] * forward * (this.x[k] - this.before[k])
       }
       if (!this.solveStage(alpha, this.next)) return NO_SOLUTION
+      if (this.devices) this.stages[stage].set(this.next)
       this.charge(this.next, nextQ)
       const rates = stageRates[stage]
       for (let r = 0; r < this.rows; r++) rates[r] = alpha * (nextQ[r] - stageBase[r])
@@ -261,7 +283,8 @@ class TransientRun {
       work[r] = alpha * h * sum
     }
     this.system.solve(work, this.error)
-    return this.errorRatio()
+    const own = this.errorRatio()
+    return this.devices ? Math.max(own, this.curveRatio()) : own
   }
 
   /**
@@ -290,7 +313,7 @@ class TransientRun {
       // Where rounding is all that still moves, it is below what the step may err by.
       const stalled = k > 1 && moved < 1 && moved > movedBefore / 4
       // Newton's method converges ever faster: what the next step would move is less than this.
-      const ahead = moved * Math.min(1, moved / movedBefore)
+      const ahead = k === 0 ? moved : moved * Math.min(1, moved / movedBefore)
       movedBefore = moved
       if ((ahead <= NEWTON_SHARE || stalled) && !damped) {
         devices.evaluate(x, false)
@@ -306,8 +329,18 @@ class TransientRun {
     return Number.isNaN(ratio) ? 1e9 : Math.max(ratio, 1e-9)
   }
 
+  /** How far a cubic through four stages misses the fifth, against what it may. */
+  private curveRatio(): number {
+    const [w0, w1, w2, w3] = CURVE_WEIGHTS
+    const [a, b] = CURVE_STAGES.map((k) => this.stages[k])
+    const test = this.stages[CURVE_TEST]
+    for (let k = 0; k < this.n; k++) this.guess[k] = w0 * this.x[k] + w1 * a[k] + w2 * b[k] + w3 * this.next[k]
+    // Voltages alone: a small current between large ones is only as smooth as their rounding.
+    return (this.ratio(this.guess, test, true) * LOCAL_SHARE) / CURVE_SHARE
+  }
+
   /** Largest difference of two solutions against what a step may err by. */
-  private ratio(from: Float64Array | null, to: Float64Array): number {
+  private ratio(from: Float64Array | null, to: Float64Array, voltagesOnly = false): number {
     const { n, peaks, next, isVoltage } = this
     let peakV = 0
     let peakI = 0
@@ -320,6 +353,7 @@ class TransientRun {
     const floorI = PEAK_FLOOR * peakI
     let ratio = 0
     for (let k = 0; k < n; k++) {
+      if (voltagesOnly && !isVoltage[k]) continue
       const allowed =
         this.tolerance * Math.max(peaks[k], Math.abs(next[k]), isVoltage[k] ? floorV : floorI) + LEAST_ALLOWED
       const own = Math.abs(from ? to[k] - from[k] : to[k]) / allowed

@@ -57,5 +57,6 @@ export const sine: WaveformKind<Sine> = {
     return w.delay === 0 ? [sounding] : w.delay < stop ? [before, sounding] : [before]
   },
 
-  longestStep: (w) => 1 / (8 * w.frequency),
+  // So many points a period that the polynomial between steps errs by less than 1e-5.
+  longestStep: (w) => 1 / (20 * w.frequency),
 }
