@@ -74,17 +74,17 @@ for (const look of ['light', 'dark'] as const) {
   })
 }
 
-test('narrow and wide windows show everything without scrolling sideways', async ({ page }) => {
-  for (const [width, height] of [
-    [1024, 700],
-    [2560, 1300],
-    [820, 1180],
-  ] as const) {
+for (const [width, height] of [
+  [1024, 700],
+  [2560, 1300],
+  [820, 1180],
+] as const) {
+  test(`a window of ${width} × ${height} shows everything without scrolling sideways`, async ({ page }) => {
     await page.setViewportSize({ width, height })
     for (const stage of ['specify', 'circuit', 'frequency', 'time']) {
       await page.goto(`/designs/cable-end-low-pass/${stage}`)
       await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
       expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBeLessThanOrEqual(0)
     }
-  }
-})
+  })
+}

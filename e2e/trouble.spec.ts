@@ -41,7 +41,7 @@ test('edits made while the server is away are kept and saved when it is back', a
   await page.getByLabel('Attenuation').fill('47')
   await expect(page.getByTestId('saved')).toContainText('kept here and tried again')
   await voskel.start()
-  await expect(page.getByTestId('saved')).toHaveText(/^saved/, { timeout: 15_000 })
+  await expect(page.getByTestId('saved')).toHaveText(/^saved/)
   await page.reload()
   await expect(page.getByLabel('Attenuation')).toHaveValue('47 dB')
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { formatQuantity } from '@voskel/core'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
-import { computed } from 'vue'
+import { computed, onBeforeUnmount, shallowRef, watch } from 'vue'
 import { useSpecForm } from '../stages/specForm'
 import { useResultsStore } from '../stores/results'
 import { usePalette } from './palette'
@@ -14,7 +14,17 @@ const design = useDesignStore()
 const results = useResultsStore()
 const palette = usePalette()
 const form = useSpecForm()
-const spec = form.spec
+
+/** Mask and curve move together: while the curve is being computed the mask waits for it, but not for long. */
+const PATIENCE_MS = 120
+const spec = shallowRef(form.spec.value)
+let waiting: ReturnType<typeof setTimeout> | undefined
+watch([form.spec, () => results.running], ([next, running]) => {
+  clearTimeout(waiting)
+  if (running) waiting = setTimeout(() => (spec.value = next), PATIENCE_MS)
+  else spec.value = next
+})
+onBeforeUnmount(() => clearTimeout(waiting))
 
 const ideal = computed(() => results.result?.ideal ?? null)
 const edge = computed(() => spec.value?.passband.edges[0] ?? 1)

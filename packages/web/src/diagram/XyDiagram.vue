@@ -80,6 +80,7 @@ const datasets = computed(() =>
     borderColor: palette.value.curves[s.color % palette.value.curves.length],
     borderDash: s.dash ?? [],
     borderWidth: 2,
+    borderJoinStyle: 'round' as const,
     pointRadius: 0,
     parsing: false as const,
     normalized: true,

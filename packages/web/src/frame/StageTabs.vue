@@ -81,7 +81,13 @@ function key(event: KeyboardEvent) {
     <span class="space" />
     <label class="choice">
       beside
-      <ElSelect v-model="besideChoice" size="small" aria-label="Stage shown beside" style="width: 116px">
+      <ElSelect
+        v-model="besideChoice"
+        :persistent="false"
+        size="small"
+        aria-label="Stage shown beside"
+        style="width: 116px"
+      >
         <ElOption value="none" label="nothing" />
         <ElOption v-for="s in stages" :key="s.id" :value="s.id" :label="s.name" :disabled="s.id === current" />
       </ElSelect>

@@ -50,6 +50,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           <label for="response">Kind</label>
           <ElSelect
             id="response"
+            :persistent="false"
             :model-value="spec.response"
             @change="(id: string) => form.change('response', { response: id })"
           >
@@ -60,6 +61,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           <label for="approximation">Approximation</label>
           <ElSelect
             id="approximation"
+            :persistent="false"
             :model-value="spec.approximation"
             @change="
               (id: string) =>
@@ -167,6 +169,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           <label for="family">Made as</label>
           <ElSelect
             id="family"
+            :persistent="false"
             :model-value="spec.realization?.family"
             placeholder="choose"
             @change="form.changeFamily"
@@ -190,6 +193,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
             <label :for="`field-${field.id}`">{{ field.name }}</label>
             <ElSelect
               :id="`field-${field.id}`"
+              :persistent="false"
               :model-value="String(realization[field.id] ?? '')"
               @change="(v: string) => form.changeField(field, v)"
             >
@@ -205,7 +209,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         </p>
         <div class="row">
           <label for="values">Values</label>
-          <ElSelect id="values" :model-value="design.document?.values" @change="setValues">
+          <ElSelect id="values" :persistent="false" :model-value="design.document?.values" @change="setValues">
             <ElOption
               v-for="v in VALUE_CHOICES"
               :key="v"

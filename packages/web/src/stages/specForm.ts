@@ -20,22 +20,30 @@ export function useSpecForm() {
   const spec = computed<FilterSpecInput | null>(() => design.specDraft ?? design.document?.specification ?? null)
   const topology = computed(() => topologies.find((t) => t.id === spec.value?.realization?.family) ?? null)
 
+  /**
+   * Why response or circuit cannot be had: [path, sentence] as text, so that the form is drawn anew only where that
+   * changes, not with every result.
+   */
+  const failureText = computed(() => {
+    const { idealFailure, circuitFailure } = results.result ?? {}
+    const failure = idealFailure ?? circuitFailure
+    return failure ? JSON.stringify([failure.place.path ?? '', `${failure.message} ${failure.remedy}`]) : ''
+  })
+  const failure = computed(() =>
+    failureText.value ? (JSON.parse(failureText.value) as [path: string, text: string]) : null,
+  )
+
   /** What is wrong with the field at a path: with the specification itself, or with the circuit asked of it. */
   function problem(...paths: string[]): string {
     const issue = design.draftIssues.find((i) => paths.includes(i.path))
     if (issue) return `${issue.problem} ${issue.fix}`
-    if (design.specDraft) return ''
-    const { idealFailure, circuitFailure } = results.result ?? {}
-    const failure = [idealFailure, circuitFailure].find((f) => f && paths.includes(f.place.path ?? ''))
-    return failure ? `${failure.message} ${failure.remedy}` : ''
+    if (design.specDraft || !failure.value) return ''
+    const [path, text] = failure.value
+    return paths.includes(path) ? text : ''
   }
 
   /** Failures that belong to no field of the form. */
-  const general = computed(() => {
-    const { idealFailure, circuitFailure } = results.result ?? {}
-    const failure = idealFailure ?? circuitFailure
-    return failure && !failure.place.path ? `${failure.message} ${failure.remedy}` : ''
-  })
+  const general = computed(() => (failure.value && failure.value[0] === '' ? failure.value[1] : ''))
 
   function change(label: string, next: Partial<FilterSpecInput>, group: string | null = null) {
     if (spec.value) design.changeSpec(label, { ...spec.value, ...next }, group)
