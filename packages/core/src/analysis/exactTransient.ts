@@ -61,6 +61,7 @@ function addResponse(
   const { stop, points, start = 'op' } = options
   const before = start === 'op' ? initialValue(source) : 0
   const segments = segmentsOf(source, stop)
+  if (!segments) return false
   if (before === 0 && segments.every((s) => s.value === 0 && s.slope === 0 && s.waves.length === 0)) return true
   const known =
     options.known?.input === source.name && options.known.output === output ? options.known.transfer : undefined
@@ -93,7 +94,7 @@ function transferOf(mna: Mna, input: string, output: string): TransferFunction |
   }
 }
 
-function segmentsOf(source: FlatElement, stop: number): Segment[] {
+function segmentsOf(source: FlatElement, stop: number): Segment[] | null {
   if (source.waveform) return waveformKind(source.waveform).segments(source.waveform, stop)
   return [{ from: 0, value: source.values.bias, slope: 0, waves: [] }]
 }

@@ -52,6 +52,11 @@ export const catalogue = {
     why: (f: { problem: string; fix: string }) => f.problem,
     fix: (f: { fix: string }) => f.fix,
   },
+  NOT_IN_NETLIST: {
+    kind: 'input',
+    why: (f: { part: string; what: string }) => `A netlist has no word for the waveform of ${f.part} (${f.what}).`,
+    fix: 'Keep the circuit as a design, or give the source a pulse, a sine or a piecewise-linear waveform.',
+  },
   OUTPUT_INDEPENDENT: {
     kind: 'input',
     why: () => 'The output does not depend on the input at any frequency.',

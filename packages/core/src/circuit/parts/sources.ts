@@ -1,4 +1,5 @@
 import type { Part } from '../circuit.js'
+import { VoskelError } from '../../errors/VoskelError.js'
 import { waveformKind } from '../waveforms/index.js'
 import type { CardReader, CardWriter, PartKind, ValueField } from './PartKind.js'
 
@@ -39,7 +40,8 @@ export const sourceCard: NonNullable<PartKind['card']> = {
     if (given('acMagnitude'))
       words.push(`AC ${writer.value('acMagnitude')}${given('acPhase') ? ` ${writer.value('acPhase')}` : ''}`)
     if (part.waveform) {
-      const { card } = waveformKind(part.waveform)
+      const { card, name } = waveformKind(part.waveform)
+      if (!card) throw new VoskelError('NOT_IN_NETLIST', { part: part.id, what: name.toLowerCase() }, { part: part.id })
       words.push(
         `${card.name}(${card
           .write(part.waveform)

@@ -16,8 +16,8 @@ export interface Segment {
 export interface WaveformKind<W> {
   readonly kind: string
   readonly name: string
-  /** The netlist's function name and its arguments in order, as field names of the schema. */
-  readonly card: { readonly name: string; read(values: readonly number[]): W; write(waveform: W): readonly number[] }
+  /** The netlist's function name and its arguments in order; absent where the netlist has no word for it. */
+  readonly card?: { readonly name: string; read(values: readonly number[]): W; write(waveform: W): readonly number[] }
   readonly schema: z.ZodType<W>
   /** The value at time t. */
   at(waveform: W, t: number): number
@@ -25,8 +25,8 @@ export interface WaveformKind<W> {
   initial(waveform: W): number
   /** Times in [0, stop] at which the waveform jumps or has a corner, ascending. */
   corners(waveform: W, stop: number): number[]
-  /** The whole waveform from t = 0 to `stop` in closed form, stretches ascending, the first from 0. */
-  segments(waveform: W, stop: number): Segment[]
+  /** The whole waveform from t = 0 to `stop` in closed form, stretches ascending, the first from 0; null where it has none. */
+  segments(waveform: W, stop: number): Segment[] | null
   /** The longest time step that cannot step over its detail, s; Infinity where the corners say all. */
   longestStep(waveform: W): number
 }

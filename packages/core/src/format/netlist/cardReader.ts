@@ -84,8 +84,8 @@ export class Reader implements CardReader {
   maybeWaveform(): Waveform | undefined {
     if (this.done) return undefined
     const head = this.card[this.at]
-    const kind = waveformKinds.find((k) => k.card.name === head.text.toUpperCase())
-    if (!kind) return undefined
+    const kind = waveformKinds.find((k) => k.card?.name === head.text.toUpperCase())
+    if (!kind?.card) return undefined
     this.at++
     const bracket = this.take('(')
     const values: number[] = []

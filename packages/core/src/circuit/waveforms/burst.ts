@@ -1,0 +1,58 @@
+import { z } from 'zod'
+import type { Segment, WaveformKind } from './Waveform.js'
+
+const schema = z.strictObject({
+  kind: z.literal('burst'),
+  offset: z.number().default(0),
+  amplitude: z.number(),
+  frequency: z.number().positive(),
+  /** Whole or half periods that sound. */
+  cycles: z.number().positive(),
+  delay: z.number().min(0).default(0),
+  /** From one burst to the next, s; left out, there is one. */
+  repeat: z.number().positive().optional(),
+})
+type Burst = z.output<typeof schema>
+
+/** Most bursts that are listed. */
+const MOST_BURSTS = 1e5
+
+const starts = (w: Burst, stop: number): number[] => {
+  if (w.repeat === undefined) return w.delay < stop ? [w.delay] : []
+  const count = Math.min(MOST_BURSTS, Math.max(0, Math.ceil((stop - w.delay) / w.repeat)))
+  return Array.from({ length: count }, (_, k) => w.delay + k * w.repeat!)
+}
+
+/** A number of periods of a sine, once or again and again. */
+export const burst: WaveformKind<Burst> = {
+  kind: 'burst',
+  name: 'Tone burst',
+  schema,
+
+  at(w, t) {
+    let local = t - w.delay
+    if (local < 0) return w.offset
+    if (w.repeat !== undefined) local %= w.repeat
+    return w.offset + (local < w.cycles / w.frequency ? w.amplitude * Math.sin(2 * Math.PI * w.frequency * local) : 0)
+  },
+
+  initial: (w) => w.offset,
+
+  corners: (w, stop) =>
+    starts(w, stop)
+      .flatMap((t) => [t, t + w.cycles / w.frequency])
+      .filter((t) => t <= stop),
+
+  segments(w, stop) {
+    const silent = (from: number): Segment => ({ from, value: w.offset, slope: 0, waves: [] })
+    const wave = { s: { re: 0, im: 2 * Math.PI * w.frequency }, c: { re: 0, im: -w.amplitude } }
+    const sounding = starts(w, stop).flatMap((from, k, all): Segment[] => {
+      const end = from + w.cycles / w.frequency
+      const next = all[k + 1] ?? stop
+      return [{ ...silent(from), waves: [wave] }, ...(end < next ? [silent(end)] : [])]
+    })
+    return w.delay > 0 ? [silent(0), ...sounding] : sounding
+  },
+
+  longestStep: (w) => 1 / (20 * w.frequency),
+}

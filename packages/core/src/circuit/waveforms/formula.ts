@@ -1,0 +1,30 @@
+import { z } from 'zod'
+import { evaluateExpression, invalid } from '../expression.js'
+import type { WaveformKind } from './Waveform.js'
+
+const schema = z.strictObject({
+  kind: z.literal('formula'),
+  /** An expression in t, s. */
+  expression: z.string().min(1).max(1000),
+  /** The longest step that cannot step over its detail, s. */
+  detail: z.number().positive(),
+})
+type Formula = z.output<typeof schema>
+
+const at = (w: Formula, t: number): number =>
+  evaluateExpression(w.expression, (name) => {
+    if (name === 't') return t
+    throw invalid(w.expression, `it knows t alone, not "${name}"`)
+  })
+
+/** Any expression in t. */
+export const formula: WaveformKind<Formula> = {
+  kind: 'formula',
+  name: 'Formula',
+  schema,
+  at,
+  initial: (w) => at(w, 0),
+  corners: () => [],
+  segments: () => null,
+  longestStep: (w) => w.detail,
+}
