@@ -130,6 +130,7 @@ class Modes {
   private stretch(segment: Segment, at: number, until: number, step: number, sum: Float64Array): void {
     const { poles } = this.f
     const free = this.freeAmplitudes(segment)
+    const [base, rise, curve] = this.straight(segment)
     for (let from = at; from < until; from += RENEW_AFTER) {
       const to = Math.min(until, from + RENEW_AFTER)
       const tau = from * step - segment.from
@@ -154,20 +155,33 @@ class Modes {
           exponential(s, step),
         )
       }
-      for (let k = from; k < to; k++) sum[k] += this.straight(segment, k * step - segment.from)
+      for (let k = from; k < to; k++) {
+        const tau = k * step - segment.from
+        sum[k] += base + tau * (rise + tau * curve)
+      }
     }
   }
 
-  /** What the output does besides decaying modes and forced waves: the answer to value + slope·τ. */
-  private straight({ value, slope }: Segment, tau: number): number {
+  /** What the output does besides decaying modes and forced waves, the answer to value + slope·τ: base + rise·τ + curve·τ². */
+  private straight({ value, slope }: Segment): [base: number, rise: number, curve: number] {
     const { direct, poles, residues } = this.f
-    let sum = direct * (value + slope * tau)
-    for (let k = 0; k < poles.length; k++) {
-      if (poles[k].im < 0) continue
-      const twice = poles[k].im === 0 ? 1 : 2
-      sum += twice * multiply(residues[k], particular(poles[k], value, slope, tau)).re
-    }
-    return sum
+    let base = direct * value
+    let rise = direct * slope
+    let curve = 0
+    poles.forEach((p, k) => {
+      if (p.im < 0) return
+      if (abs(p) === 0) {
+        // A mode at rest integrates.
+        rise += residues[k].re * value
+        curve += (residues[k].re * slope) / 2
+        return
+      }
+      const twice = p.im === 0 ? 1 : 2
+      const gain = divide(scale(residues[k], -twice), p)
+      base += gain.re * value + divide(gain, p).re * slope
+      rise += gain.re * slope
+    })
+    return [base, rise, curve]
   }
 
   /** Amplitudes of e^(pτ) that carry the modes' present state on. */
