@@ -114,6 +114,79 @@ describe('analyses', () => {
   })
 })
 
+describe('devices, sensitivities and noise', () => {
+  const STAGE = [
+    'stage',
+    'V1 in 0 DC 1.2 AC 1',
+    'VDD vdd 0 5',
+    'RD vdd out 10k',
+    'M1 out in 0 0 n W=10u L=1u',
+    '.model n nmos (VTO=0.7 KP=100u LAMBDA=0.02)',
+    '.end',
+    '',
+  ].join('\n')
+
+  test('op: nets, currents into first pins, and what a device does', () => {
+    const { nodes, currents, devices } = voskel(['op', '-'], STAGE).json()
+    // β/2·vov²·(1 + λ·vds) = (5 − vds)/10k with β = 1 mA/V², vov = 0.5 V (Shichman, Hodges 1968), solved by hand.
+    const i = (vds: number) => (1e-3 / 2) * 0.25 * (1 + 0.02 * vds)
+    const vds = (5 - 1.25) / (1 + 1.25 * 0.02)
+    expect(nodes.out).toBeCloseTo(vds, 6)
+    expect(currents.RD).toBeCloseTo(i(vds), 9)
+    expect(currents.VDD).toBeCloseTo(-i(vds), 9)
+    expect(currents.M1).toBeCloseTo(i(vds), 9)
+    expect(devices.M1.region).toBe('saturation')
+    expect(devices.M1.gm).toBeCloseTo((2 * i(vds)) / 0.5, 8)
+  })
+
+  test('ac and measure take the small signals around the operating point', () => {
+    const { devices } = voskel(['op', '-'], STAGE).json()
+    const gain = -devices.M1.gm / (1e-4 + devices.M1.gds)
+    const row = voskel(['ac', '-', '--from', '1', '--to', '10', '--points-per-decade', '1'], STAGE).rows()[0]!
+    expect(row[1]).toBeCloseTo(gain, 6)
+    expect(voskel(['tran', '-', '--stop', '1m', '--points', '3'], STAGE).rows()[2]![1]).toBeCloseTo(3.658537, 4)
+  })
+
+  test('temperature moves a junction by about −2 mV a degree (common practice, no source)', () => {
+    const diode = 'd\nI1 0 out 1m\nD1 out 0 d\n.model d d (IS=1e-14)\n'
+    const at = (degrees: string) => voskel(['op', '-', '--temperature', degrees], diode).json().nodes.out
+    expect(at('28') - at('27')).toBeGreaterThan(-2.5e-3)
+    expect(at('28') - at('27')).toBeLessThan(-1.2e-3)
+  })
+
+  test('sensitivity: an RC at its cutoff is −1/2 for both parts, in phase −1/2 rad', () => {
+    const f = 1 / (2 * Math.PI * 1e3 * 100e-9)
+    const { frequency, components } = voskel(['sensitivity', '-', '--frequency', `${f},1`], RC).json()
+    expect(frequency).toEqual([f, 1])
+    for (const name of ['R1', 'C1']) {
+      expect(components[name].magnitude[0]).toBeCloseTo(-0.5, 12)
+      expect(components[name].phase[0]).toBeCloseTo(-0.5, 12)
+    }
+    const inside = 'x\nV1 in 0 AC 1\nX1 in out half\n.subckt half a b\nR1 a b 1k\nR2 b 0 1k\n.ends\n'
+    expect(
+      voskel(['sensitivity', '-', '--frequency', '1'], inside).json().components['X1.R2'].magnitude[0],
+    ).toBeCloseTo(0.5, 12)
+  })
+
+  test('noise: 4kTR in the passband, the total on standard error', () => {
+    const run = voskel(['noise', '-', '--from', '1', '--to', '1G', '--points-per-decade', '1'], RC)
+    expect(run.stdout.split('\n')[0]).toBe('frequency,output_v_per_rthz,input_v_per_rthz')
+    // H. Nyquist, Phys. Rev. 32, 1928
+    expect(run.rows()[0]![1]! / Math.sqrt(4 * 1.380649e-23 * 300.15 * 1e3)).toBeCloseTo(1, 5)
+    const total = Number(/^total output V rms: (\S+)$/m.exec(run.stderr)![1])
+    expect(total / Math.sqrt((1.380649e-23 * 300.15) / 100e-9)).toBeCloseTo(1, 3)
+  })
+
+  test('what does not converge or cannot be solved ends with status 3 and names the place', () => {
+    const loop = voskel(['op', '-'], 'x\nV1 a 0 1\nV2 a 0 2\nR1 a 0 1\n')
+    expect(loop.status).toBe(3)
+    expect(loop.stderr).toMatch(/V1, V2 form a loop/)
+    const floating = voskel(['op', '-'], 'x\nV1 a 0 1\nC1 a b 1n\nC2 b 0 1n\n')
+    expect(floating.status).toBe(3)
+    expect(floating.stderr).toMatch(/v\(b\)/)
+  })
+})
+
 describe('bad input: the place, what is wrong, what would be right; never a stack trace', () => {
   test.each([
     [['ac', '-', '--from', '1', '--to', '10'], 't\nV1 in 0 1\nR1 in out 4k7\n', 2, /^-:3:11: "4k7" is not a number/],
@@ -166,7 +239,19 @@ describe('bad input: the place, what is wrong, what would be right; never a stac
   })
 
   test('every command answers --help', () => {
-    for (const command of ['approximate', 'design', 'convert', 'ac', 'tran', 'poles', 'measure', 'verify']) {
+    for (const command of [
+      'approximate',
+      'design',
+      'convert',
+      'ac',
+      'tran',
+      'op',
+      'poles',
+      'sensitivity',
+      'noise',
+      'measure',
+      'verify',
+    ]) {
       const run = voskel([command, '--help'])
       expect(run.status).toBe(0)
       expect(run.stdout).toContain(`Usage: voskel ${command}`)

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { VoskelError } from '../../errors/VoskelError.js'
+import { formulate } from '../../analysis/mna.js'
 import { flatten } from '../../circuit/flatten.js'
 import { netlistNumber, writeNumber } from './number.js'
 import { readNetlist } from './readNetlist.js'
@@ -147,5 +148,78 @@ describe('round trip', () => {
 
   test('the error of a refused netlist is a VoskelError', () => {
     expect(() => readNetlist('t\n?')).toThrow(VoskelError)
+  })
+})
+
+describe('everything that a netlist can say is written back', () => {
+  const ALL = [
+    'all of it',
+    '.param r=1000 k={2*r}',
+    'V1 in 0 DC 1 AC 2 45 SIN(0 1 1000 0 0 90)',
+    'I1 0 a DC 0.001 PULSE(0 0.001 0.00001 0 0 0.0001 0.001)',
+    'R1 in a {k/2 + 1}',
+    'C1 a 0 1e-9',
+    'L1 a b 0.001',
+    'L2 c 0 0.002',
+    'K1 L1 L2 0.7',
+    'E1 d 0 a b 3',
+    'G1 d 0 a 0 0.002',
+    'F1 d 0 V1 2',
+    'H1 e 0 V1 50',
+    'D1 a 0 dx 2',
+    'Q1 c b e 0 qn',
+    'Q2 c b e sub qp',
+    'M1 d c 0 0 mn W=0.00001 L=0.000002',
+    'X1 a c pad',
+    'R9 sub 0 1',
+    '.model dx D (IS=1e-15 N=1.1 CJO=2e-12)',
+    '.model qn NPN (BF=150)',
+    '.model qp PNP (VAF=40)',
+    '.model mn NMOS (VTO=0.6 KP=0.0001)',
+    '.subckt pad p q',
+    '.param u=10',
+    'R1 p q {u*k}',
+    'R2 q 0 5',
+    '.ends',
+    '.ic v(a)=0.5',
+    '.tran 1u 1m',
+    '.end',
+    '',
+  ].join('\n')
+
+  test('reading, writing and reading again gives the same circuit', () => {
+    const first = readNetlist(ALL)
+    const again = readNetlist(writeNetlist(first.circuit, first.analyses))
+    const parts = (c: typeof first.circuit) => [...c.parts].sort((a, b) => (a.id < b.id ? -1 : 1))
+    expect(parts(again.circuit)).toEqual(parts(first.circuit))
+    expect(again.circuit.models).toEqual(first.circuit.models)
+    expect(again.circuit.parameters).toEqual(first.circuit.parameters)
+    expect(again.circuit.subcircuits).toEqual(first.circuit.subcircuits)
+    expect(again.circuit.initial).toEqual(first.circuit.initial)
+    expect(again.analyses).toEqual(first.analyses)
+    const nets = (c: typeof first.circuit) => flatten(c).elements.map((e) => [e.name, e.nodes.length, e.values])
+    expect(nets(again.circuit)).toEqual(nets(first.circuit))
+  })
+
+  test('values come from the part, then its model, then the kind; expressions rule over numbers', () => {
+    const elements = Object.fromEntries(flatten(readNetlist(ALL).circuit).elements.map((e) => [e.name, e]))
+    expect(elements.R1.values.resistance).toBe(1001)
+    expect(elements['X1.R1'].values.resistance).toBe(20000)
+    expect(elements.D1.values).toMatchObject({ is: 1e-15, n: 1.1, area: 2, vj: 1 })
+    expect(elements.Q1.kind.id).toBe('npn')
+    expect(elements.Q2.kind.id).toBe('pnp')
+    expect(elements.M1.values).toMatchObject({ w: 1e-5, l: 2e-6, vto: 0.6, lambda: 0 })
+  })
+
+  test.each([
+    ['t\nK1 L1 L2 0.5\nL1 a 0 1\n', 'refers to "L2"'],
+    ['t\nK1 L1 L2 1.5\nL1 a 0 1\nL2 a 0 1\n', 'above 1'],
+    ['t\nF1 a 0 R1 2\nR1 a 0 1\nV1 a 0 1\n', 'R1, which is not'],
+    ['t\nM1 a a 0 0 m\n.model m nmos (level=3)\n', 'level 3 is not offered'],
+    ['t\nR1 a 0 1\n.param a=1 a2\n', 'name=value'],
+    ['t\nR1 a 0 1\n.param sin=1\n', 'stands for something else'],
+    ['t\nR1 a 0 1\n.ic a=1\n', 'v(node)=value'],
+  ])('%j is refused', (text, message) => {
+    expect(() => formulate(readNetlist(text).circuit)).toThrow(message)
   })
 })

@@ -174,17 +174,14 @@ function readModel(card: Card, scope: Scope, main: Scope): void {
 function readInitial(card: Card, sheet: Sheet): void {
   const reader = new Reader(card, 1, new Parameters(sheet.main.parameters))
   while (!reader.done) {
-    const words = [
-      reader.word('v(node)=value'),
-      reader.word('"("'),
-      reader.word('a node'),
-      reader.word('")"'),
-      reader.word('"="'),
-    ]
-    if (words[0].toLowerCase() !== 'v' || words[1] !== '(' || words[3] !== ')' || words[4] !== '=') {
-      return fail(card[0], 'An initial voltage is written v(node)=value.', '.ic v(out)=1 v(x)=0')
+    const at = card[reader.position]
+    const words = card.slice(reader.position, reader.position + 5).map((t) => t.text.toLowerCase())
+    const [v, open, , close, equals] = words
+    if (v !== 'v' || open !== '(' || close !== ')' || equals !== '=') {
+      return fail(at, 'An initial voltage is written v(node)=value.', '.ic v(out)=1 v(x)=0')
     }
-    sheet.initial[words[2].toLowerCase()] = reader.number('a voltage')
+    for (const word of words) reader.word(word)
+    sheet.initial[words[2]] = reader.number('a voltage')
   }
 }
 

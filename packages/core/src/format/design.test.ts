@@ -1,0 +1,60 @@
+import { describe, expect, test } from 'vitest'
+import { parseSpec } from '../specification/filterSpec.js'
+import { realize } from '../synthesis/realize.js'
+import { writeCsv } from './csv.js'
+import { DESIGN_VERSION, designOfCircuit, designOfSpec, readDesign } from './design.js'
+import { parseJson } from './jsonText.js'
+
+const spec = parseSpec({
+  response: 'lowpass',
+  approximation: 'butterworth',
+  order: 3,
+  passband: { edges: [1000] },
+  realization: { family: 'lc-ladder', source: 50, load: 50 },
+})
+const design = designOfSpec('Test', spec, 'E24', realize(spec, 'E24').circuit)
+
+describe('design file', () => {
+  test('what is written reads back to the same design', () => {
+    expect(readDesign(JSON.parse(JSON.stringify(design)))).toEqual(design)
+    const drawn = designOfCircuit(realize(spec).circuit, [{ analysis: 'tran', words: ['1u', '1m'] }])
+    expect(readDesign(JSON.parse(JSON.stringify(drawn)))).toEqual(drawn)
+  })
+
+  test.each([
+    [null, 'DESIGN_INVALID', ''],
+    [[], 'DESIGN_INVALID', ''],
+    [{}, 'DESIGN_INVALID', 'format'],
+    [{ ...design, version: DESIGN_VERSION + 1 }, 'DESIGN_NEWER', 'version'],
+    [{ ...design, name: '' }, 'DESIGN_INVALID', 'name'],
+    [{ ...design, values: 'E13' }, 'DESIGN_INVALID', 'values'],
+    [{ ...design, colour: 1 }, 'DESIGN_INVALID', ''],
+    [{ ...design, specification: { ...spec, order: 99 } }, 'SPEC_INVALID', 'specification.order'],
+    [{ ...design, circuit: { parts: [] } }, 'DESIGN_INVALID', 'circuit.wires'],
+  ])('%# is refused at its place', (value, code, path) => {
+    expect(() => readDesign(value)).toThrow(expect.objectContaining({ code, place: { path } }))
+  })
+})
+
+describe('JSON with places', () => {
+  const text = '{\n  "passband": {\n    "edges": [10, 20]\n  }\n}'
+  test('a path’s line and column; the nearest one around what is missing', () => {
+    const json = parseJson(text)
+    expect(json.locate('passband.edges.1')).toEqual({ line: 3, column: 19 })
+    expect(json.locate('passband.ripple')).toEqual({ line: 2, column: 15 })
+    expect(json.locate('')).toEqual({ line: 1, column: 1 })
+  })
+
+  test.each([
+    ['{ "a": }', 1, 8],
+    ['{\n "a": 1,\n}', 3, 1],
+    ['', 1, 1],
+    ['{ "a": 1 // note\n}', 1, 10],
+  ])('%j breaks at %i:%i', (broken, line, column) => {
+    expect(() => parseJson(broken)).toThrow(expect.objectContaining({ place: { line, column } }))
+  })
+})
+
+test('CSV holds full doubles under a header (RFC 4180)', () => {
+  expect(writeCsv({ x: [0.1, 1e-300], y: Float64Array.of(1 / 3, -0) })).toBe('x,y\n0.1,0.3333333333333333\n1e-300,0\n')
+})

@@ -1,0 +1,38 @@
+import { describe, expect, test } from 'vitest'
+import { logTicks, tickText } from './ticks'
+import { dbBounds, lagText, rounded, roundTop } from './values'
+
+test('a lag and a lead are said as such', () => {
+  expect(lagText(-51.2)).toBe('lags by 51.20°')
+  expect(lagText(90)).toBe('leads by 90.00°')
+  expect(lagText(1e-6)).toBe('in phase')
+})
+
+test('dragged values are typed-looking', () => {
+  expect(rounded(901234)).toBe(901000)
+  expect(rounded(0.123456, 2)).toBe(0.12)
+})
+
+test('dB bounds fall on round marks, no deeper than the floor', () => {
+  expect(dbBounds(0, -55, 200)).toEqual({ min: -60, max: 10 })
+  expect(dbBounds(-6.02, -400, 80)).toMatchObject({ min: -90 })
+})
+
+test('an upper bound leaves room and falls on a mark', () => {
+  expect(roundTop(1.1428)).toBe(1.4)
+  expect(roundTop(0.5)).toBeCloseTo(0.6, 12)
+})
+
+describe('ticks', () => {
+  test('logarithmic ones are round numbers inside the axis', () => {
+    const ticks = logTicks(300, 40_000)
+    expect(ticks.every((t) => t >= 300 && t <= 40_000)).toBe(true)
+    expect(ticks).toContain(1000)
+    expect(ticks).toContain(10_000)
+  })
+
+  test('their text carries SI prefixes where they make sense', () => {
+    expect(tickText(20_000, true)).toBe('20\u00a0k')
+    expect(tickText(-40, false)).toBe('−40')
+  })
+})

@@ -1,0 +1,56 @@
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
+import type { ComputeRequest, ComputeResult } from './compute'
+
+/** What the worker was asked, and how to answer it. */
+const asked: { request: ComputeRequest; answer: (result: ComputeResult) => void }[] = []
+
+vi.mock('comlink', () => ({
+  wrap: () => ({
+    compute: (request: ComputeRequest) =>
+      new Promise<ComputeResult>((answer) => {
+        asked.push({ request, answer })
+      }),
+  }),
+}))
+
+beforeEach(() => {
+  asked.length = 0
+  vi.stubGlobal('Worker', class {})
+})
+afterEach(() => vi.unstubAllGlobals())
+
+const request = (): ComputeRequest => ({ specification: null, values: 'exact', circuit: null })
+const result = (took: number) => ({ took }) as ComputeResult
+const settled = () => new Promise((done) => setTimeout(done))
+
+describe('the newest request is answered, older ones are not', () => {
+  test('of those that wait only the latest is computed; what is overtaken resolves to null', async () => {
+    const { Engine } = await import('./engine')
+    const engine = new Engine()
+    const [first, second, third] = [engine.compute(request()), engine.compute(request()), engine.compute(request())]
+    await settled()
+    expect(asked).toHaveLength(1)
+    asked[0]!.answer(result(1))
+    await settled()
+    expect(asked).toHaveLength(2)
+    asked[1]!.answer(result(3))
+    expect(await first).toBeNull()
+    expect(await second).toBeNull()
+    expect(await third).toMatchObject({ took: 3 })
+  })
+
+  test('a primed computation is taken over by the request that it was for, and by no other', async () => {
+    const { Engine } = await import('./engine')
+    const engine = new Engine()
+    const primed = request()
+    engine.prime(primed)
+    const answer = engine.compute({ ...primed })
+    await settled()
+    expect(asked).toHaveLength(1)
+    asked[0]!.answer(result(7))
+    expect(await answer).toMatchObject({ took: 7 })
+    void engine.compute({ ...primed, values: 'E24' })
+    await settled()
+    expect(asked).toHaveLength(2)
+  })
+})
