@@ -2,7 +2,7 @@
 import type { ChartOptions } from 'chart.js'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
-import { Chart } from './chart'
+import { Chart, FONT } from './chart'
 import { usePalette } from './palette'
 import { logTicks, tickText } from './ticks'
 
@@ -157,7 +157,12 @@ function marked(looks: ChartOptions<'line'>): ChartOptions<'line'> {
 onMounted(() => {
   chart = new Chart(canvas.value!, { type: 'line', data: { datasets: datasets.value }, options: marked(options.value) })
 })
-onBeforeUnmount(() => chart?.destroy())
+// A canvas does not follow a font that comes late by itself.
+if (!document.fonts.check(FONT)) void document.fonts.load(FONT).then(() => chart?.update('none'))
+onBeforeUnmount(() => {
+  chart?.destroy()
+  chart = null
+})
 watch([datasets, options, marks], ([sets, looks], [, before]) => {
   if (!chart) return
   chart.data.datasets = sets

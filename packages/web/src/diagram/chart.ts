@@ -36,6 +36,10 @@ const endLabels: Plugin<'line'> = {
 Chart.register(LineController, LineElement, PointElement, LinearScale, LogarithmicScale, annotation, zoom, endLabels)
 Chart.defaults.font.family = "'Source Sans 3 Variable', sans-serif"
 Chart.defaults.font.size = 13
+
+/** The diagrams' font as a canvas names it. */
+export const FONT = `${Chart.defaults.font.size}px ${Chart.defaults.font.family}`
+
 Chart.defaults.animation = false
 
 export { Chart }
