@@ -8,4 +8,7 @@ import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router'
 
+// Asked for before anything on the page is there to want it: diagrams would be drawn twice.
+void document.fonts.load("13px 'Source Sans 3 Variable'")
+
 createApp(App).use(createPinia()).use(router).mount('#app')

@@ -106,6 +106,8 @@ const options = computed<ChartOptions<'line'>>(() => {
       color: p.soft,
       padding: 6,
       maxRotation: 0,
+      // All labels of an axis are of one length or nearly so: a few are measured for all.
+      sampleSize: 4,
       autoSkip: isX,
       ...(a.step && { stepSize: a.step }),
       callback: (value: number | string) => tickText(Number(value), a.prefixes ?? true),
@@ -113,9 +115,10 @@ const options = computed<ChartOptions<'line'>>(() => {
   })
   return {
     responsive: true,
+    normalized: true,
     maintainAspectRatio: false,
     events: [],
-    layout: { padding: { right: 8, top: 4 } },
+    layout: { autoPadding: false, padding: { right: 8, top: 4 } },
     scales: { x: axis(x, true), y: axis(y, false) } as ChartOptions<'line'>['scales'],
     plugins: {
       legend: { display: false },

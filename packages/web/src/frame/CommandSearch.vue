@@ -23,12 +23,14 @@ const activeId = computed(() => {
 })
 
 watch(text, () => (at.value = 0))
-async function shown() {
+// Emptied as it opens, not when it has finished to: whoever types at once loses nothing.
+watch(open, async (isOpen) => {
+  if (!isOpen) return
   text.value = ''
   at.value = 0
   await nextTick()
   input.value?.focus()
-}
+})
 
 function run(command: Command | undefined) {
   if (!command || command.enabled?.() === false) return
@@ -49,7 +51,7 @@ function key(event: KeyboardEvent | Event) {
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Find a command" width="440px" top="12vh" @opened="shown">
+  <ElDialog v-model="open" title="Find a command" width="440px" top="12vh" @opened="input?.focus()">
     <!-- Not the library's input: that one keeps the role to itself. -->
     <input
       ref="input"
