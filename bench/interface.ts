@@ -84,7 +84,9 @@ async function firstLoad(
       markWhen('[data-verdict="passband"]', 'verdicts')
     })
     await page.goto(`${url}/designs/cable-end-low-pass/frequency`)
-    await page.waitForFunction(() => performance.getEntriesByName('verdicts').length > 0)
+    await page.waitForFunction(() =>
+      ['interactive', 'verdicts'].every((m) => performance.getEntriesByName(m).length > 0),
+    )
     const [first, last] = await page.evaluate(() =>
       ['interactive', 'verdicts'].map((mark) => performance.getEntriesByName(mark)[0]!.startTime),
     )
