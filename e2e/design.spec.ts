@@ -50,6 +50,7 @@ test('a changed cutoff of the demo changes values, curves and ledger at once', a
   await page.getByRole('combobox', { name: 'Stage shown beside' }).click({ force: true })
   await page.getByRole('option', { name: 'Circuit' }).click()
   await expect(page.locator(value('C1'))).toHaveText('5.222 nF')
+  // 10·log10(1 + ε²T₇²(900/480)); C1 = g₁/(75·ω) with g₁ = 1.1812 (Matthaei, Young, Jones, table 4.05-2(a), from memory).
   await expect(page.locator('[data-verdict="stopband"]')).toContainText('53.14 dB')
   await page.getByLabel('Edge', { exact: true }).fill('500k')
   // The values scale by 480/500 as long as the least order stays 7; 10·log10(1 + ε²T₇²(9/5)) = 50.18 dB.

@@ -107,16 +107,6 @@ export class DeviceSet {
       })
     }
   }
-
-  /** Adds the devices' currents by row. */
-  addCurrents(i: Float64Array): void {
-    for (const { placed, state } of this.active) {
-      placed.device.flows.forEach(([from, to], f) => {
-        if (from !== GROUND) i[from] += state.current[f]
-        if (to !== GROUND) i[to] -= state.current[f]
-      })
-    }
-  }
 }
 
 /** rest −= factor·derivative·u for every coupling. */

@@ -14,7 +14,7 @@ export interface PoleZeroAnalysis {
 }
 
 /** Poles are found on dense matrices: their cost grows with the cube of the unknowns. */
-export const MOST_UNKNOWNS_FOR_POLES = 600
+const MOST_UNKNOWNS_FOR_POLES = 600
 
 /** A pole and a zero this close, relative to their size, cancel. */
 const CANCEL = 1e-8

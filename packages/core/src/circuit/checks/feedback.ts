@@ -31,24 +31,20 @@ export const feedback: Check = {
   },
 }
 
-/** Nets that a signal at one net reaches through passive parts; nets held by sources and ground stop it. */
+/** Nets that a signal at one net reaches through the parts; nets held by sources and ground stop it. */
 function reachable(flat: FlatCircuit, from: number, own: string): Set<number> {
   const held = new Set<number>([GROUND])
-  const passive: (readonly number[])[] = []
+  const joined: (readonly number[])[] = []
   for (const { kind, name, nodes } of flat.elements) {
     if (name === own) continue
-    if (kind.id === 'voltage-source') {
-      if (nodes.includes(GROUND)) nodes.forEach((n) => held.add(n))
-      else passive.push(nodes)
-    } else if (kind.id === 'opamp' || kind.id === 'vcvs') {
-      // From what is sensed to the output.
-      passive.push(nodes)
-    } else passive.push(nodes)
+    // A grounded source holds its net whatever comes there; everything else carries a signal on.
+    if (kind.id === 'voltage-source' && nodes.includes(GROUND)) nodes.forEach((n) => held.add(n))
+    else joined.push(nodes)
   }
   const reached = new Set<number>([from])
   const open = [from]
   for (let net = open.pop(); net !== undefined; net = open.pop()) {
-    for (const nodes of passive) {
+    for (const nodes of joined) {
       if (!nodes.includes(net)) continue
       for (const next of nodes) {
         if (reached.has(next) || held.has(next)) continue

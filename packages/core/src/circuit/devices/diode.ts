@@ -11,7 +11,6 @@ export interface DiodeModel {
   /** Breakdown voltage, V; Infinity for none. */
   readonly bv: number
   readonly ibv: number
-  readonly area: number
 }
 
 /** The model of a diode at a temperature, from its parameters by name. */
@@ -23,7 +22,6 @@ export function diodeModel(p: Readonly<Record<string, number>>, temperature: num
     depletion: { cj0: p.cjo * p.area, vj: p.vj, m: p.m, fc: p.fc },
     bv: p.bv > 0 ? p.bv : Infinity,
     ibv: p.ibv * p.area,
-    area: p.area,
   }
 }
 
