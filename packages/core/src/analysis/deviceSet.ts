@@ -1,5 +1,5 @@
 import { type DeviceState, GROUND } from '../circuit/parts/PartKind.js'
-import { addToSlots, type Mna, type PlacedDevice } from './mna.js'
+import { addToSlots, type Mna, type PlacedDevice, type Placement } from './mna.js'
 
 /** A conductance that stays across every junction, S: what a reverse-biased junction has at the least. */
 export const LEAST_CONDUCTANCE = 1e-15
@@ -10,32 +10,75 @@ export interface ActiveDevice {
   /** Control voltages at which `state` holds, V. */
   readonly u: Float64Array
   readonly state: DeviceState
-  /** Room for one number a flow. */
-  readonly rest: Float64Array
 }
 
-/** All nonlinear devices of a circuit, evaluated together. Nothing is allocated after construction. */
+/**
+ * All nonlinear devices of a circuit, evaluated together: each device writes into its own window of arrays that serve
+ * them all. Nothing is allocated after construction.
+ */
 export class DeviceSet {
   readonly active: readonly ActiveDevice[]
+  /** By control, all devices one after the other: voltages now and at the evaluation before, and the unknowns between. */
+  private readonly u: Float64Array
   private readonly last: readonly Float64Array[]
+  private readonly plus: Int32Array
+  private readonly minus: Int32Array
+  /** By flow. */
+  private readonly from: Int32Array
+  private readonly to: Int32Array
+  private readonly current: Float64Array
+  private readonly charge: Float64Array
+  private readonly rest: Float64Array
+  private readonly conductance: Float64Array
+  private readonly capacitance: Float64Array
+  private readonly conductances: Couplings
+  private readonly capacitances: Couplings
+  private readonly junctions: Pairs
 
   constructor(mna: Mna) {
+    const devices = mna.devices.map(({ device }) => device)
+    const controls = devices.flatMap((d) => d.controls)
+    const flows = devices.flatMap((d) => d.flows)
+    const derivatives = devices.reduce((sum, d) => sum + d.flows.length * d.controls.length, 0)
+    this.u = new Float64Array(controls.length)
+    this.plus = Int32Array.from(controls, ([plus]) => plus)
+    this.minus = Int32Array.from(controls, ([, minus]) => minus)
+    this.from = Int32Array.from(flows, ([from]) => from)
+    this.to = Int32Array.from(flows, ([, to]) => to)
+    this.current = new Float64Array(flows.length)
+    this.charge = new Float64Array(flows.length)
+    this.rest = new Float64Array(flows.length)
+    this.conductance = new Float64Array(derivatives)
+    this.capacitance = new Float64Array(derivatives)
+    const places: Place[] = []
+    let [control, flow, derivative] = [0, 0, 0]
     this.active = mna.devices.map((placed) => {
-      const flows = placed.device.flows.length
-      const controls = placed.device.controls.length
-      return {
+      const [nu, nf] = [placed.device.controls.length, placed.device.flows.length]
+      const window = (of: Float64Array, from: number, length: number) => of.subarray(from, from + length)
+      places.push({ control, flow, derivative, controls: nu })
+      const active = {
         placed,
-        u: new Float64Array(controls),
-        rest: new Float64Array(flows),
+        u: window(this.u, control, nu),
         state: {
-          current: new Float64Array(flows),
-          charge: new Float64Array(flows),
-          conductance: new Float64Array(flows * controls),
-          capacitance: new Float64Array(flows * controls),
+          current: window(this.current, flow, nf),
+          charge: window(this.charge, flow, nf),
+          conductance: window(this.conductance, derivative, nf * nu),
+          capacitance: window(this.capacitance, derivative, nf * nu),
         },
       }
+      control += nu
+      flow += nf
+      derivative += nf * nu
+      return active
     })
     this.last = this.active.map(({ u }) => new Float64Array(u.length))
+    const joined = (pairs: (placed: PlacedDevice) => readonly (readonly [flow: number, control: number])[]) =>
+      joinedPairs(mna.devices.map(pairs), places)
+    const slots = (placements: readonly Placement[]) => Int32Array.from(placements.flatMap((p) => [...p.slots]))
+    const { devices: placed } = mna
+    this.conductances = { ...joined((d) => d.device.couplings.current), slots: slots(placed.map((d) => d.current)) }
+    this.capacitances = { ...joined((d) => d.device.couplings.charge), slots: slots(placed.map((d) => d.charge)) }
+    this.junctions = joined((d) => d.device.junctions)
   }
 
   /**
@@ -46,37 +89,35 @@ export class DeviceSet {
    * @returns index of the first device that was damped, or −1
    */
   evaluate(x: Float64Array, limited: boolean, gmin = 0): number {
+    this.read(x)
     let damped = -1
+    const g = LEAST_CONDUCTANCE + gmin
     for (let k = 0; k < this.active.length; k++) {
       const { placed, u, state } = this.active[k]
       const { device } = placed
-      for (let j = 0; j < u.length; j++) u[j] = at(x, device.controls[j][0]) - at(x, device.controls[j][1])
-      if (limited && device.limit(u, this.last[k]) && damped < 0) damped = k
-      this.last[k].set(u)
+      const last = this.last[k]
+      if (limited && device.limit(u, last) && damped < 0) damped = k
+      for (let j = 0; j < u.length; j++) last[j] = u[j]
       device.evaluate(u, state)
-      for (const [flow, control] of device.junctions) {
-        const g = LEAST_CONDUCTANCE + gmin
-        state.current[flow] += g * u[control]
-        state.conductance[flow * u.length + control] += g
-      }
+    }
+    const { flow, control, source } = this.junctions
+    for (let j = 0; j < source.length; j++) {
+      this.current[flow[j]] += g * this.u[control[j]]
+      this.conductance[source[j]] += g
     }
     return damped
   }
 
   /** Takes the voltages of x as those from which steps are damped. */
   startFrom(x: Float64Array): void {
-    for (let k = 0; k < this.active.length; k++) {
-      const { controls } = this.active[k].placed.device
-      for (let j = 0; j < controls.length; j++) this.last[k][j] = at(x, controls[j][0]) - at(x, controls[j][1])
-    }
+    this.read(x)
+    for (let k = 0; k < this.active.length; k++) this.last[k].set(this.active[k].u)
   }
 
   /** Adds the devices' derivatives to the entries of G and C. */
   linearize(g: Float64Array, c: Float64Array): void {
-    for (const { placed, state } of this.active) {
-      addToSlots(g, placed.current, state.conductance)
-      addToSlots(c, placed.charge, state.capacitance)
-    }
+    addToSlots(g, this.conductances, this.conductance)
+    addToSlots(c, this.capacitances, this.capacitance)
   }
 
   /**
@@ -84,45 +125,96 @@ export class DeviceSet {
    * i − g·u, and α·(q − c·u).
    */
   offset(b: Float64Array, alpha: number): void {
-    for (const { placed, u, state, rest } of this.active) {
-      const { flows } = placed.device
-      const controls = u.length
-      for (let f = 0; f < flows.length; f++) rest[f] = state.current[f] + alpha * state.charge[f]
-      takeLinear(placed.current.source, state.conductance, u, controls, 1, rest)
-      if (alpha !== 0) takeLinear(placed.charge.source, state.capacitance, u, controls, alpha, rest)
-      for (let f = 0; f < flows.length; f++) {
-        const [from, to] = flows[f]
-        if (from !== GROUND) b[from] -= rest[f]
-        if (to !== GROUND) b[to] += rest[f]
-      }
-    }
+    const { rest, u } = this
+    for (let f = 0; f < rest.length; f++) rest[f] = this.current[f] + alpha * this.charge[f]
+    addProducts(rest, this.conductances, this.conductance, u, -1)
+    if (alpha !== 0) addProducts(rest, this.capacitances, this.capacitance, u, -alpha)
+    this.spread(rest, b, -1)
+  }
+
+  /** Carries currents and charges along their straight lines to the voltages of x. */
+  carryTo(x: Float64Array): void {
+    const { u, plus, minus } = this
+    for (let j = 0; j < u.length; j++) u[j] = at(x, plus[j]) - at(x, minus[j]) - u[j]
+    addProducts(this.current, this.conductances, this.conductance, u, 1)
+    addProducts(this.charge, this.capacitances, this.capacitance, u, 1)
+    this.read(x)
+  }
+
+  /** Takes i + α·q by row from what the equations still lack. */
+  takeFlows(residual: Float64Array, alpha: number): void {
+    const { rest } = this
+    for (let f = 0; f < rest.length; f++) rest[f] = this.current[f] + alpha * this.charge[f]
+    this.spread(rest, residual, -1)
   }
 
   /** Adds the devices' charges by row. */
   addCharges(q: Float64Array): void {
-    for (const { placed, state } of this.active) {
-      placed.device.flows.forEach(([from, to], f) => {
-        if (from !== GROUND) q[from] += state.charge[f]
-        if (to !== GROUND) q[to] -= state.charge[f]
-      })
+    this.spread(this.charge, q, 1)
+  }
+
+  private read(x: Float64Array): void {
+    const { u, plus, minus } = this
+    for (let j = 0; j < u.length; j++) u[j] = at(x, plus[j]) - at(x, minus[j])
+  }
+
+  private spread(byFlow: Float64Array, byRow: Float64Array, sign: number): void {
+    const { from, to } = this
+    for (let f = 0; f < byFlow.length; f++) {
+      if (from[f] !== GROUND) byRow[from[f]] += sign * byFlow[f]
+      if (to[f] !== GROUND) byRow[to[f]] -= sign * byFlow[f]
     }
   }
 }
 
-/** rest −= factor·derivative·u for every coupling. */
-function takeLinear(
-  source: Int32Array,
+/** Where a device's window begins, by control, flow and derivative. */
+interface Place {
+  readonly control: number
+  readonly flow: number
+  readonly derivative: number
+  readonly controls: number
+}
+
+/** Pairs of flow and control, and where in all derivatives theirs stands. */
+interface Pairs {
+  readonly flow: Int32Array
+  readonly control: Int32Array
+  readonly source: Int32Array
+}
+
+/** All derivatives of one kind, with the entries of the equations that they stand in. */
+type Couplings = Pairs & Placement
+
+function joinedPairs(
+  pairs: readonly (readonly (readonly [flow: number, control: number])[])[],
+  places: readonly Place[],
+): Pairs {
+  const all = pairs.flatMap((own, k) =>
+    own.map(([flow, control]) => {
+      const place = places[k]
+      return {
+        flow: place.flow + flow,
+        control: place.control + control,
+        source: place.derivative + flow * place.controls + control,
+      }
+    }),
+  )
+  return {
+    flow: Int32Array.from(all, (p) => p.flow),
+    control: Int32Array.from(all, (p) => p.control),
+    source: Int32Array.from(all, (p) => p.source),
+  }
+}
+
+/** sums += factor·derivative·u for every coupling. */
+function addProducts(
+  sums: Float64Array,
+  { source, flow, control }: Couplings,
   derivatives: Float64Array,
   u: Float64Array,
-  controls: number,
   factor: number,
-  rest: Float64Array,
 ): void {
-  for (let k = 0; k < source.length; k++) {
-    const e = source[k]
-    const flow = Math.floor(e / controls)
-    rest[flow] -= factor * derivatives[e] * u[e - flow * controls]
-  }
+  for (let k = 0; k < source.length; k++) sums[flow[k]] += factor * derivatives[source[k]] * u[control[k]]
 }
 
 const at = (x: Float64Array, unknown: number): number => (unknown === GROUND ? 0 : x[unknown])

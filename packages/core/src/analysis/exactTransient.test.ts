@@ -3,7 +3,8 @@ import { describe, expect, test } from 'vitest'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { exactTransient } from './exactTransient.js'
 import { formulate } from './mna.js'
-import { interpolate, transient, uniformTimes } from './transient.js'
+import { interpolate, uniformTimes } from './interpolate.js'
+import { transient } from './transient.js'
 
 const circuit = (...lines: string[]) => formulate(readNetlist(['test', ...lines, ''].join('\n')).circuit)
 

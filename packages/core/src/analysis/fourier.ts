@@ -1,5 +1,6 @@
 import { VoskelError } from '../errors/VoskelError.js'
-import { interpolate, type Transient } from './transient.js'
+import { interpolate } from './interpolate.js'
+import type { Transient } from './transient.js'
 
 /** One harmonic of a periodic signal: amplitude·cos(2πft + phase). */
 export interface Harmonic {

@@ -12,7 +12,8 @@ import { operatingReport } from './operatingReport.js'
 import { polesAndZeros } from './poles.js'
 import { sensitivity } from './sensitivity.js'
 import { smallSignal } from './smallSignal.js'
-import { interpolate, transient } from './transient.js'
+import { interpolate } from './interpolate.js'
+import { transient } from './transient.js'
 
 const circuit = (...lines: string[]) => formulate(readNetlist(['test', ...lines, ''].join('\n')).circuit)
 const report = (mna: Mna) => operatingReport(mna, operatingPoint(mna))

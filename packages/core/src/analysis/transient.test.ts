@@ -3,7 +3,8 @@ import { readNetlist } from '../format/netlist/readNetlist.js'
 import { A, B, B_EMBEDDED, C, GAMMA } from '../numeric/esdirk.js'
 import { formulate } from './mna.js'
 import { operatingPoint } from './operatingPoint.js'
-import { interpolate, transient, uniformTimes } from './transient.js'
+import { interpolate, uniformTimes } from './interpolate.js'
+import { transient } from './transient.js'
 
 const circuit = (...lines: string[]) => formulate(readNetlist(['test', ...lines, ''].join('\n')).circuit)
 

@@ -2,11 +2,13 @@ import { waveformKind } from '../circuit/waveforms/index.js'
 import type { FlatElement } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { A, B, B_EMBEDDED, C, GAMMA } from '../numeric/esdirk.js'
+import { GrowableArray } from '../numeric/growable.js'
 import type { Mna } from './mna.js'
 import { type Output, parseOutput } from './outputs.js'
 import { DeviceSet } from './deviceSet.js'
 import { initialValue, operatingPoint } from './operatingPoint.js'
 import { RealSystem } from './realSystem.js'
+import { StageNewton } from './stageNewton.js'
 
 export interface TransientOptions {
   /** s, > 0 */
@@ -46,11 +48,28 @@ const CURVE_SHARE = 0.2
 /** Stages (with the step's begin and end) through which that cubic goes, and the one that it must meet. */
 const CURVE_STAGES = [2, 4] as const
 const CURVE_TEST = 1
-const CURVE_WEIGHTS = lagrange([0, C[CURVE_STAGES[0]], C[CURVE_STAGES[1]], 1], C[CURVE_TEST])
+const CURVE_WEIGHTS = new Float64Array(4)
+lagrange([0, C[CURVE_STAGES[0]], C[CURVE_STAGES[1]], 1], C[CURVE_TEST], CURVE_WEIGHTS)
+
+/**
+ * What each stage's guess is drawn through: stages of the present step (0 is its begin) and, negative, of the one before
+ * (−2 is its stage 2; −6 its begin).
+ */
+const GUESS_THROUGH: readonly (readonly number[])[] = [
+  [],
+  [0, -4, -2, -6],
+  [0, 1, -4, -2],
+  [0, 1, 2, -4],
+  [0, 1, 2, 3],
+  [0, 2, 3, 4],
+]
 
 /** Weights of the polynomial through values at `nodes`, at x. */
-function lagrange(nodes: readonly number[], x: number): number[] {
-  return nodes.map((a) => nodes.reduce((product, b) => (a === b ? product : (product * (x - b)) / (a - b)), 1))
+function lagrange(nodes: ArrayLike<number>, x: number, into: Float64Array): void {
+  for (let a = 0; a < into.length; a++) {
+    into[a] = 1
+    for (let b = 0; b < into.length; b++) if (b !== a) into[a] *= (x - nodes[b]) / (nodes[a] - nodes[b])
+  }
 }
 
 /** A quantity far below the largest of its kind is held to this part of that largest. */
@@ -62,20 +81,26 @@ const FIRST_STEP = 1e-9
 /** Longest step as a part of the whole run, so that interpolation always has points around it. */
 const LONGEST_STEP = 1 / 40
 
+/**
+ * A waveform's longest step is what interpolation (of order 7) needs at the default tolerance; others stretch it so far,
+ * but a period always has some steps.
+ */
+const STRETCH_POWER = 1 / 8
+const MOST_STRETCH = 1.4
+
 const MAX_STEPS = 5_000_000
 const PROGRESS_EVERY = 256
 const TIGHTEST_RELTOL = 1e-9
 const SAFETY = 0.9
 const MIN_GROWTH = 1.2
-const MAX_GROWTH = 4
+const MAX_GROWTH = 6
 const MAX_SHRINK = 0.2
 
 /** V and A below which nothing is asked: rounding of a circuit at rest. */
 const LEAST_ALLOWED = 1e-18
 
-/** A stage's equations are solved to this part of what the step may err by. */
-const NEWTON_SHARE = 0.02
-const MOST_NEWTON_STEPS = 12
+/** Roundings that a stage's charge has gone through. */
+const ROUNDINGS = 8
 
 /** Error that stands for a stage without a solution: the step is cut to a fraction. */
 const NO_SOLUTION = 1e4
@@ -110,22 +135,23 @@ class TransientRun {
   private readonly error: Float64Array
   private readonly peaks: Float64Array
   private readonly isVoltage: Uint8Array
-  private readonly system: RealSystem
+  /** Solves the stages of a linear circuit; of one with devices. */
+  private readonly system: RealSystem | null
+  private readonly newton: StageNewton | null
   private readonly tolerance: number
   private readonly longestStep: number
   private readonly probes: readonly LinearOutput[]
   private readonly devices: DeviceSet | null
-  private readonly g: Float64Array
-  private readonly c: Float64Array
-  private readonly guess: Float64Array
-  /** The solution before x, and the step between them; 0 at the begin of a stretch. */
-  private readonly before: Float64Array
-  /** Solutions of the present step's stages. */
-  private readonly stages: readonly Float64Array[]
+  /** By unknown: what a step may err by. */
+  private readonly allowed: Float64Array
+  /** Solutions of the stages of the present step and of the one before, whose length is 0 at the begin of a stretch. */
+  private stages: readonly Float64Array[]
+  private lastStages: readonly Float64Array[]
   private lastStep = 0
-  private readonly right: Float64Array
-  private readonly time: number[] = []
-  private readonly samples: readonly number[][]
+  private readonly nodes = new Float64Array(4)
+  private readonly weights = new Float64Array(4)
+  private readonly time = new GrowableArray()
+  private readonly samples: readonly GrowableArray[]
   private readonly stretches: number[] = []
   private steps = 0
   private factored = Number.NaN
@@ -140,7 +166,7 @@ class TransientRun {
       throw new VoskelError('ARGUMENT', { problem: 'The stop time must be above 0 s.', fix: 'Give a time such as 1m.' })
     }
     this.probes = outputs.map((text) => linearProbe(mna, text))
-    this.samples = outputs.map(() => [])
+    this.samples = outputs.map(() => new GrowableArray())
     this.n = mna.size
     this.rows = mna.size + outputs.length
     const byUnknown = () => new Float64Array(this.n)
@@ -158,23 +184,22 @@ class TransientRun {
     this.work = byRow()
     this.isVoltage = Uint8Array.from(mna.unknowns, (u) => Number(u.startsWith('v(')))
     this.tolerance = LOCAL_SHARE * Math.max(TIGHTEST_RELTOL, reltol)
+    const stretch = Math.min(MOST_STRETCH, (Math.max(reltol, TIGHTEST_RELTOL) / DEFAULT_RELTOL) ** STRETCH_POWER)
     this.longestStep = mna.circuit.elements.reduce(
-      (longest, { waveform }) => (waveform ? Math.min(longest, waveformKind(waveform).longestStep(waveform)) : longest),
+      (longest, { waveform }) =>
+        waveform ? Math.min(longest, stretch * waveformKind(waveform).longestStep(waveform)) : longest,
       stop * LONGEST_STEP,
     )
     this.devices = mna.devices.length > 0 ? new DeviceSet(mna) : null
-    this.g = mna.g.slice()
-    this.c = mna.c.slice()
-    this.guess = byUnknown()
-    this.before = byUnknown()
+    this.allowed = byUnknown()
     this.stages = C.map(byUnknown)
-    this.right = byUnknown()
+    this.lastStages = C.map(byUnknown)
     if (options.start === 'zero') for (const [unknown, volts] of mna.circuit.initial) this.x[unknown] = volts
     else this.x.set(operatingPoint(mna, { value: initialValue, held: mna.circuit.initial }).x)
     this.devices?.evaluate(this.x, false)
-    this.devices?.linearize(this.g, this.c)
-    const pencil = { ...mna, g: this.g, c: this.c }
-    this.system = new RealSystem(pencil, [1e2 / stop, 1e6 / stop, 1 / (FIRST_STEP * stop)], 'in a time step')
+    const alphas = [1e2 / stop, 1e6 / stop, 1 / (FIRST_STEP * stop)]
+    this.newton = this.devices && new StageNewton(mna, this.devices, alphas)
+    this.system = this.devices ? null : new RealSystem(mna, alphas, 'in a time step')
   }
 
   run(): Transient {
@@ -232,12 +257,12 @@ class TransientRun {
   private settle(from: number, end: number): number {
     const h = FIRST_STEP * (end - from)
     const alpha = 1 / h
-    this.factor(alpha)
     this.stretches.push(this.time.length)
     this.lastStep = 0
     for (let k = 1; k <= 2; k++) {
       this.sources(from + k * h, from, end)
       for (let r = 0; r < this.n; r++) this.work[r] = alpha * this.q[r] + this.b[r]
+      this.allow(this.x)
       if (!this.solveStage(alpha, this.x))
         throw new VoskelError('STEP_TOO_SMALL', { time: from, unknown: this.mna.unknowns[this.worst] })
       this.charge(this.x, this.nextQ)
@@ -251,13 +276,12 @@ class TransientRun {
   /** One step of length h from t; returns the local error over the allowed one. `keep` takes it over. */
   private attempt(t: number, h: number, from: number, end: number): number {
     const alpha = 1 / (GAMMA * h)
-    this.factor(alpha)
     const { q, work, stageBase, nextQ, stageRates } = this
     stageRates[0].set(this.rate)
     this.next.set(this.x)
+    this.allow(this.x)
     // An attempt that failed has left voltages behind that nothing should be damped towards.
     this.devices?.startFrom(this.x)
-    const forward = this.lastStep > 0 ? h / this.lastStep : 0
     for (let stage = 1; stage < C.length; stage++) {
       this.sources(t + C[stage] * h, from, end)
       const weights = A[stage]
@@ -267,10 +291,7 @@ class TransientRun {
         stageBase[r] = q[r] + h * sum
         work[r] = alpha * stageBase[r] + this.b[r]
       }
-      // Devices want a guess nearby: the last step carried on.
-      if (this.devices && forward > 0) {
-        for (let k = 0; k < this.n; k++) this.next[k] = this.x[k] + C[stage] * forward * (this.x[k] - this.before[k])
-      }
+      if (this.devices) this.guess(stage, h)
       if (!this.solveStage(alpha, this.next)) return NO_SOLUTION
       if (this.devices) this.stages[stage].set(this.next)
       this.charge(this.next, nextQ)
@@ -282,49 +303,47 @@ class TransientRun {
       for (let k = 0; k < C.length; k++) sum += (B[k] - B_EMBEDDED[k]) * stageRates[k][r]
       work[r] = alpha * h * sum
     }
-    this.system.solve(work, this.error)
+    if (this.newton) this.newton.solveLinear(work, this.error)
+    else this.system!.solve(work, this.error)
+    this.allow(this.next)
+    this.allowRounding(alpha)
     const own = this.errorRatio()
     return this.devices ? Math.max(own, this.curveRatio()) : own
   }
 
-  /**
-   * Solves α·q(x) + G·x + i(x) = work for x, which holds a guess: at once where the circuit is linear, else by Newton's
-   * method. False where it does not settle.
-   */
+  /** Devices want a guess nearby: a cubic through the stages before. */
+  private guess(stage: number, h: number): void {
+    const { nodes, weights, next } = this
+    const through = GUESS_THROUGH[stage]
+    if (this.lastStep === 0 && through[3] < 0) return
+    const back = this.lastStep / h
+    for (let k = 0; k < 4; k++) {
+      const s = through[k]
+      nodes[k] = s >= 0 ? C[s] : (s === -6 ? -1 : C[-s] - 1) * back
+    }
+    lagrange(nodes, C[stage], weights)
+    next.fill(0)
+    for (let k = 0; k < 4; k++) {
+      const s = through[k]
+      const values = s === 0 ? this.x : s > 0 ? this.stages[s] : this.lastStages[s === -6 ? 0 : -s]
+      const weight = weights[k]
+      for (let r = 0; r < this.n; r++) next[r] += weight * values[r]
+    }
+  }
+
+  /** Solves α·q(x) + G·x + i(x) = work for x, which holds a guess; false where it does not settle. */
   private solveStage(alpha: number, x: Float64Array): boolean {
-    const { devices, work, guess } = this
-    if (!devices) {
-      this.system.solve(work, x)
-      return true
+    if (this.newton) return this.newton.solve(alpha, this.work, x, this.ratio)
+    if (alpha !== this.factored) {
+      this.system!.factor(alpha)
+      this.factored = alpha
     }
-    let movedBefore = Infinity
-    for (let k = 0; k < MOST_NEWTON_STEPS; k++) {
-      const damped = devices.evaluate(x, true) >= 0
-      this.g.set(this.mna.g)
-      this.c.set(this.mna.c)
-      devices.linearize(this.g, this.c)
-      this.system.factor(alpha)
-      this.right.set(work.subarray(0, this.n))
-      devices.offset(this.right, alpha)
-      guess.set(x)
-      this.system.solve(this.right, x)
-      const moved = this.ratio(guess, x)
-      if (!Number.isFinite(moved)) return false
-      // Where rounding is all that still moves, it is below what the step may err by.
-      const stalled = k > 1 && moved < 1 && moved > movedBefore / 4
-      // Newton's method converges ever faster: what the next step would move is less than this.
-      const ahead = k === 0 ? moved : moved * Math.min(1, moved / movedBefore)
-      movedBefore = moved
-      if ((ahead <= NEWTON_SHARE || stalled) && !damped) {
-        devices.evaluate(x, false)
-        return true
-      }
-    }
-    return false
+    this.system!.solve(this.work, x)
+    return true
   }
 
   private errorRatio(): number {
-    const ratio = this.ratio(null, this.error)
+    const ratio = this.ratio(this.error)
     // What is not a number has overflowed: the step is far too long.
     return Number.isNaN(ratio) ? 1e9 : Math.max(ratio, 1e-9)
   }
@@ -332,31 +351,47 @@ class TransientRun {
   /** How far a cubic through four stages misses the fifth, against what it may. */
   private curveRatio(): number {
     const [w0, w1, w2, w3] = CURVE_WEIGHTS
-    const [a, b] = CURVE_STAGES.map((k) => this.stages[k])
+    const [a, b] = [this.stages[CURVE_STAGES[0]], this.stages[CURVE_STAGES[1]]]
     const test = this.stages[CURVE_TEST]
-    for (let k = 0; k < this.n; k++) this.guess[k] = w0 * this.x[k] + w1 * a[k] + w2 * b[k] + w3 * this.next[k]
-    // Voltages alone: a small current between large ones is only as smooth as their rounding.
-    return (this.ratio(this.guess, test, true) * LOCAL_SHARE) / CURVE_SHARE
+    const { error } = this
+    for (let k = 0; k < this.n; k++) {
+      // Voltages alone: a small current between large ones is only as smooth as their rounding.
+      error[k] = this.isVoltage[k] ? w0 * this.x[k] + w1 * a[k] + w2 * b[k] + w3 * this.next[k] - test[k] : 0
+    }
+    return (this.ratio(error) * LOCAL_SHARE) / CURVE_SHARE
   }
 
-  /** Largest difference of two solutions against what a step may err by. */
-  private ratio(from: Float64Array | null, to: Float64Array, voltagesOnly = false): number {
-    const { n, peaks, next, isVoltage } = this
+  /** Works out what a step that ends at x may err by. */
+  private allow(x: Float64Array): void {
+    const { n, peaks, isVoltage, allowed } = this
     let peakV = 0
     let peakI = 0
     for (let k = 0; k < n; k++) {
-      const size = Math.max(peaks[k], Math.abs(next[k]), from ? Math.abs(to[k]) : 0)
+      const size = Math.max(peaks[k], Math.abs(x[k]))
+      allowed[k] = size
       if (isVoltage[k]) peakV = Math.max(peakV, size)
       else peakI = Math.max(peakI, size)
     }
     const floorV = PEAK_FLOOR * peakV
     const floorI = PEAK_FLOOR * peakI
+    for (let k = 0; k < n; k++)
+      allowed[k] = this.tolerance * Math.max(allowed[k], isVoltage[k] ? floorV : floorI) + LEAST_ALLOWED
+  }
+
+  /** A current that charges decide is known no better than their last digits over the step. */
+  private allowRounding(alpha: number): void {
+    let charge = 0
+    for (let r = 0; r < this.n; r++) if (this.isVoltage[r]) charge = Math.max(charge, Math.abs(this.nextQ[r]))
+    const rounding = ROUNDINGS * Number.EPSILON * alpha * charge
+    for (let k = 0; k < this.n; k++) if (!this.isVoltage[k]) this.allowed[k] += rounding
+  }
+
+  /** Largest entry of a difference against what a step may err by; NaN where one is not a number. */
+  private readonly ratio = (difference: Float64Array): number => {
+    const { n, allowed } = this
     let ratio = 0
     for (let k = 0; k < n; k++) {
-      if (voltagesOnly && !isVoltage[k]) continue
-      const allowed =
-        this.tolerance * Math.max(peaks[k], Math.abs(next[k]), isVoltage[k] ? floorV : floorI) + LEAST_ALLOWED
-      const own = Math.abs(from ? to[k] - from[k] : to[k]) / allowed
+      const own = Math.abs(difference[k]) / allowed[k]
       if (!(own <= ratio)) {
         ratio = own
         this.worst = k
@@ -366,7 +401,8 @@ class TransientRun {
   }
 
   private keep(h: number): void {
-    this.before.set(this.x)
+    ;[this.stages, this.lastStages] = [this.lastStages, this.stages]
+    this.lastStages[0].set(this.x)
     this.lastStep = h
     this.x.set(this.next)
     this.q.set(this.nextQ)
@@ -413,17 +449,10 @@ class TransientRun {
       this.b[row] += sign * sourceValue(this.mna.circuit.elements[element], before)
   }
 
-  private factor(alpha: number): void {
-    // With devices every iteration factors for itself.
-    if (this.devices || alpha === this.factored) return
-    this.system.factor(alpha)
-    this.factored = alpha
-  }
-
   private result(): Transient {
     return {
-      time: Float64Array.from(this.time),
-      outputs: this.samples.map((s) => Float64Array.from(s)),
+      time: this.time.toArray(),
+      outputs: this.samples.map((s) => s.toArray()),
       stretches: this.stretches,
       steps: this.steps,
     }
@@ -443,74 +472,4 @@ function linearProbe(mna: Mna, text: string): LinearOutput {
     problem: `"${text}" is an impedance, which has no course in time.`,
     fix: 'Ask for a net or a current, for example out or i(R1).',
   })
-}
-
-/** Points on both sides of an interpolated time: six in all give order 5, above the order of the steps. */
-const NEIGHBOURS = 3
-
-/**
- * One output at given times, by the polynomial through the nearest steps of the same smooth stretch; Newton's divided
- * differences, worked out once for all times between two steps.
- *
- * @param times s, within the run; quickest where they ascend
- */
-export function interpolate(run: Transient, output: number, times: Float64Array): Float64Array {
-  const { time, stretches } = run
-  const values = run.outputs[output]
-  const result = new Float64Array(times.length)
-  const coefficients = new Float64Array(2 * NEIGHBOURS)
-  let step = -1
-  let stretch = 0
-  let first = 0
-  let last = -1
-  for (let k = 0; k < times.length; k++) {
-    const t = times[k]
-    if (step < 0 || t < time[step]) step = lastNotAfter(time, t)
-    else while (step + 1 < time.length && time[step + 1] <= t) step++
-    if (time[step] === t) {
-      result[k] = values[step]
-      continue
-    }
-    while (stretch > 0 && stretches[stretch] > step) stretch--
-    while (stretch + 1 < stretches.length && stretches[stretch + 1] <= step) stretch++
-    const begin = stretches[stretch]
-    const end = (stretches[stretch + 1] ?? time.length) - 1
-    const from = Math.max(begin, Math.min(step - NEIGHBOURS + 1, end - 2 * NEIGHBOURS + 1))
-    const to = Math.min(end, from + 2 * NEIGHBOURS - 1)
-    if (from !== first || to !== last) {
-      first = from
-      last = to
-      dividedDifferences(time, values, first, last, coefficients)
-    }
-    let y = coefficients[last - first]
-    for (let j = last - first - 1; j >= 0; j--) y = y * (t - time[first + j]) + coefficients[j]
-    result[k] = y
-  }
-  return result
-}
-
-/** Index of the last time that is not after t; 0 where all are. */
-function lastNotAfter(time: Float64Array, t: number): number {
-  let lo = 0
-  let hi = time.length - 1
-  while (lo < hi) {
-    const mid = (lo + hi + 1) >> 1
-    if (time[mid] <= t) lo = mid
-    else hi = mid - 1
-  }
-  return lo
-}
-
-/** Coefficients of Newton's form of the polynomial through points first … last. */
-function dividedDifferences(x: Float64Array, y: Float64Array, first: number, last: number, into: Float64Array): void {
-  for (let k = first; k <= last; k++) into[k - first] = y[k]
-  for (let width = 1; width <= last - first; width++) {
-    for (let k = last - first; k >= width; k--)
-      into[k] = (into[k] - into[k - 1]) / (x[first + k] - x[first + k - width])
-  }
-}
-
-/** `points` evenly spaced times from 0 to `stop`. */
-export function uniformTimes(stop: number, points: number): Float64Array {
-  return Float64Array.from({ length: points }, (_, k) => (points === 1 ? 0 : (stop * k) / (points - 1)))
 }

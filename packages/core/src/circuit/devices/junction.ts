@@ -3,9 +3,13 @@ import { NOMINAL_TEMPERATURE, thermalVoltage } from './constants.js'
 /** Largest exponent that is taken as it is; beyond it the exponential goes on as its tangent, so that nothing overflows. */
 const LARGEST_EXPONENT = 200
 
+/** Below this exponent e^x is rounding against 1. */
+export const LEAST_EXPONENT = -40
+
 /** Value and derivative of is·(e^(v/vt) − 1). */
 export function exponential(is: number, v: number, vt: number): { i: number; g: number } {
   const x = v / vt
+  if (x < LEAST_EXPONENT) return { i: -is, g: 0 }
   if (x > LARGEST_EXPONENT) {
     const e = Math.exp(LARGEST_EXPONENT)
     return { i: is * (e * (1 + x - LARGEST_EXPONENT) - 1), g: (is * e) / vt }

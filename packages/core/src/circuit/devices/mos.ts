@@ -1,6 +1,14 @@
 import type { Device, DeviceState } from '../parts/PartKind.js'
 import { BOLTZMANN, NOMINAL_TEMPERATURE, OXIDE_PERMITTIVITY, thermalVoltage } from './constants.js'
-import { criticalVoltage, type Depletion, depletion, exponential, limitJunction, saturationFactor } from './junction.js'
+import {
+  criticalVoltage,
+  type Depletion,
+  depletion,
+  exponential,
+  LEAST_EXPONENT,
+  limitJunction,
+  saturationFactor,
+} from './junction.js'
 
 export interface MosModel {
   /** Threshold at zero bulk bias, V, positive for an enhancement device of either type. */
@@ -157,6 +165,7 @@ export function mos(
 ): Device {
   const vt = thermalVoltage(temperature)
   const critical = criticalVoltage(model.is, vt)
+  const blocked = LEAST_EXPONENT * vt
 
   /** Adds a capacitance between the nets of one control to the flow that runs between them. */
   const overlap = (s: DeviceState, flow: number, control: number, c: number, u: Float64Array) => {
@@ -173,14 +182,23 @@ export function mos(
     side: Depletion,
   ) => {
     const e = flow * CONTROLS + control
-    const { i, g } = exponential(model.is, v, vt)
-    s.current[flow] = polarity * i
-    s.conductance[e] = g
+    if (v < blocked) {
+      s.current[flow] = -polarity * model.is
+      s.conductance[e] = 0
+    } else {
+      const { i, g } = exponential(model.is, v, vt)
+      s.current[flow] = polarity * i
+      s.conductance[e] = g
+    }
     if (bottom.cj0 + side.cj0 === 0) return
     const [b, w] = [depletion(bottom, v), depletion(side, v)]
     s.charge[flow] = polarity * (b.q + w.q)
     s.capacitance[e] = b.c + w.c
   }
+  const stores =
+    model.cox > 0 ||
+    [model.cgs, model.cgd, model.cgb, model.drain.cj0, model.source.cj0].some((c) => c > 0) ||
+    model.drainSide.cj0 + model.sourceSide.cj0 > 0
   // One place for the channel's values, so that an evaluation allocates nothing.
   const at = newChannel()
 
@@ -212,10 +230,11 @@ export function mos(
       [BULK_DRAIN, BD],
     ],
     evaluate(u, s) {
-      s.current.fill(0)
-      s.charge.fill(0)
-      s.conductance.fill(0)
-      s.capacitance.fill(0)
+      // What has no coupling stays zero from the begin; the channel and the junctions are written whole below.
+      if (stores) {
+        s.charge.fill(0)
+        s.capacitance.fill(0)
+      }
       const vgs = polarity * u[GS]
       const vgd = polarity * u[GD]
       const vbs = polarity * u[BS]
@@ -233,6 +252,7 @@ export function mos(
       s.conductance[CHANNEL * CONTROLS + own] = sign * (at.gm + at.gds)
       s.conductance[CHANNEL * CONTROLS + other] = -sign * at.gds
       s.conductance[CHANNEL * CONTROLS + body] = sign * at.gmb
+      s.conductance[CHANNEL * CONTROLS + (forward ? BD : BS)] = 0
 
       if (model.cox > 0) {
         const slope = at.slope
@@ -263,16 +283,19 @@ export function mos(
     },
     limit(u, last) {
       let changed = false
-      for (const k of [GS, GD]) {
+      for (let k = GS; k <= GD; k++) {
         const most = LARGEST_GATE_STEP + Math.abs(last[k])
-        const wanted = u[k]
-        u[k] = Math.min(last[k] + most, Math.max(last[k] - most, wanted))
-        changed ||= u[k] !== wanted
+        if (Math.abs(u[k] - last[k]) <= most) continue
+        u[k] = last[k] + Math.sign(u[k] - last[k]) * most
+        changed = true
       }
-      for (const k of [BS, BD]) {
-        const wanted = u[k]
-        u[k] = polarity * limitJunction(polarity * wanted, polarity * last[k], vt, critical)
-        changed ||= u[k] !== wanted
+      for (let k = BS; k <= BD; k++) {
+        const wanted = polarity * u[k]
+        if (wanted <= critical) continue
+        const taken = limitJunction(wanted, polarity * last[k], vt, critical)
+        if (taken === wanted) continue
+        u[k] = polarity * taken
+        changed = true
       }
       return changed
     },

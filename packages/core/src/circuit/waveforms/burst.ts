@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { Segment, WaveformKind } from './Waveform.js'
+import { POINTS_PER_PERIOD, type Segment, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('burst'),
@@ -54,5 +54,5 @@ export const burst: WaveformKind<Burst> = {
     return w.delay > 0 ? [silent(0), ...sounding] : sounding
   },
 
-  longestStep: (w) => 1 / (20 * w.frequency),
+  longestStep: (w) => 1 / (POINTS_PER_PERIOD * w.frequency),
 }

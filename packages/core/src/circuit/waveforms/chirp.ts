@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { WaveformKind } from './Waveform.js'
+import { POINTS_PER_PERIOD, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('chirp'),
@@ -34,5 +34,5 @@ export const chirp: WaveformKind<Chirp> = {
   corners: (w, stop) => (w.duration < stop ? [w.duration] : []),
   // A moving frequency has no closed answer.
   segments: () => null,
-  longestStep: (w) => 1 / (20 * Math.max(w.from, w.to)),
+  longestStep: (w) => 1 / (POINTS_PER_PERIOD * Math.max(w.from, w.to)),
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { WaveformKind } from './Waveform.js'
+import { POINTS_PER_PERIOD, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('sine'),
@@ -58,5 +58,5 @@ export const sine: WaveformKind<Sine> = {
   },
 
   // So many points a period that the polynomial between steps errs by less than 1e-5.
-  longestStep: (w) => 1 / (20 * w.frequency),
+  longestStep: (w) => 1 / (POINTS_PER_PERIOD * w.frequency),
 }

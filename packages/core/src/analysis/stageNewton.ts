@@ -1,0 +1,116 @@
+import type { DeviceSet } from './deviceSet.js'
+import type { Mna } from './mna.js'
+import { RealSystem } from './realSystem.js'
+
+/** A stage's equations are solved to this part of what the step may err by. */
+const NEWTON_SHARE = 0.1
+const MOST_ITERATIONS = 12
+
+/** Iterations that come nearer by less than this factor want the derivatives of where they stand. */
+const SLOW = 0.2
+
+/** What is believed of an iteration with new derivatives before anything is seen of it. */
+const FIRST_CONTRACTION = 0.1
+
+/** No more than this is believed, however near the second iteration came: its movement may be rounding. */
+const LEAST_CONTRACTION = 1e-4
+
+/** Derivatives age: by this factor less is believed of them after each stage that saw only one iteration. */
+const AGEING = 1.2
+
+/**
+ * Solves the stages of time steps of a circuit with devices: α·q(x) + G·x + i(x) = right. One factorisation serves as
+ * long as iterations come nearer fast enough (the chord, or simplified Newton method), and the contraction seen so far
+ * says how much is still missing, so that a good guess costs one evaluation.
+ *
+ * Source: E. Hairer, G. Wanner, "Solving Ordinary Differential Equations II", Springer 1996, §IV.8 (from memory).
+ */
+export class StageNewton {
+  private readonly g: Float64Array
+  private readonly c: Float64Array
+  private readonly system: RealSystem
+  private readonly residual: Float64Array
+  private readonly move: Float64Array
+  private factored = Number.NaN
+  private contraction = FIRST_CONTRACTION
+
+  /** @param alphas values of α among which the pivots must be sound; the devices stand evaluated at a sound point */
+  constructor(
+    private readonly mna: Mna,
+    private readonly devices: DeviceSet,
+    alphas: readonly number[],
+  ) {
+    this.g = mna.g.slice()
+    this.c = mna.c.slice()
+    this.residual = new Float64Array(mna.size)
+    this.move = new Float64Array(mna.size)
+    devices.linearize(this.g, this.c)
+    this.system = new RealSystem({ ...mna, g: this.g, c: this.c }, alphas, 'in a time step')
+  }
+
+  /**
+   * @param right by row
+   * @param x a guess on entry, the solution on return; currents and charges of the devices then hold at it
+   * @param norm size of a movement against what a step may err by
+   * @returns false where it does not settle
+   */
+  solve(alpha: number, right: Float64Array, x: Float64Array, norm: (move: Float64Array) => number): boolean {
+    const { devices, move } = this
+    let before = Infinity
+    let fresh = false
+    for (let k = 0; k < MOST_ITERATIONS; k++) {
+      const damped = devices.evaluate(x, true) >= 0
+      if (damped) devices.carryTo(x)
+      if (alpha !== this.factored || damped || (!fresh && this.contraction > SLOW)) {
+        this.factor(alpha)
+        fresh = true
+      } else fresh = false
+      this.lack(alpha, right, x)
+      this.system.solve(this.residual, move)
+      for (let r = 0; r < x.length; r++) x[r] += move[r]
+      const moved = norm(move)
+      if (!Number.isFinite(moved)) return this.failed()
+      if (before < Infinity) this.contraction = Math.min(2, Math.max(LEAST_CONTRACTION, moved / before))
+      const missing = this.contraction < 1 ? (moved * this.contraction) / (1 - this.contraction) : Infinity
+      // Where rounding is all that still moves, it is below what the step may err by.
+      const stalled = k > 1 && moved < 1 && moved > before / 4
+      if (!damped && (missing <= NEWTON_SHARE || stalled)) {
+        if (k === 0) this.contraction *= AGEING
+        devices.carryTo(x)
+        return true
+      }
+      before = damped ? Infinity : moved
+    }
+    return this.failed()
+  }
+
+  /** Solves for an error estimate with the factors of the last stage. */
+  solveLinear(right: Float64Array, x: Float64Array): void {
+    this.system.solve(right, x)
+  }
+
+  private factor(alpha: number): void {
+    this.g.set(this.mna.g)
+    this.c.set(this.mna.c)
+    this.devices.linearize(this.g, this.c)
+    this.system.factor(alpha)
+    this.factored = alpha
+    this.contraction = Math.min(this.contraction, FIRST_CONTRACTION)
+  }
+
+  /** right − α·q(x) − G·x − i(x) */
+  private lack(alpha: number, right: Float64Array, x: Float64Array): void {
+    const { residual } = this
+    const { pattern, g, c } = this.mna
+    const { rows, cols } = pattern
+    for (let r = 0; r < x.length; r++) residual[r] = right[r]
+    for (let e = 0; e < g.length; e++) residual[rows[e]] -= (g[e] + alpha * c[e]) * x[cols[e]]
+    this.devices.takeFlows(residual, alpha)
+  }
+
+  private failed(): false {
+    this.factored = Number.NaN
+    this.contraction = FIRST_CONTRACTION
+    return false
+  }
+}
