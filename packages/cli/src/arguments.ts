@@ -17,6 +17,12 @@ export function quantity(unit: string, check: 'positive' | 'nonnegative' | 'any'
   }
 }
 
+/** The same, where `auto` leaves the value to what the circuit proposes. */
+export function quantityOrAuto(unit: string, check: 'positive' | 'nonnegative' | 'any' = 'positive') {
+  const one = quantity(unit, check)
+  return (text: string): number | 'auto' => (text === 'auto' ? 'auto' : one(text))
+}
+
 /** A commander parser for several values above 0, separated by commas. */
 export function quantities(unit: string) {
   const one = quantity(unit)

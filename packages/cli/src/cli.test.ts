@@ -1,4 +1,7 @@
 import { spawnSync } from 'node:child_process'
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { type OutputOptions, rolldown } from 'rolldown'
@@ -187,12 +190,72 @@ describe('devices, sensitivities and noise', () => {
   })
 })
 
+describe('what the circuit proposes, tables, residues', () => {
+  test('auto takes range and window from the poles and the sources', () => {
+    const { rows } = voskel(['ac', '-', '--from', 'auto', '--to', 'auto'], RC)
+    const frequencies = rows().map((r) => r[0]!)
+    // The pole of the section lies at 1.59 kHz.
+    expect(frequencies[0]).toBeLessThan(160)
+    expect(frequencies.at(-1)).toBeGreaterThan(15e3)
+    const tran = voskel(['tran', '-', '--stop', 'auto', '--points', '11'], RC)
+    expect(tran.stderr).toMatch(/runs until/)
+    expect(tran.rows().at(-1)![1]).toBeCloseTo(1, 3)
+  })
+
+  test('given frequencies, a power and a quotient', () => {
+    const at = (output: string) => voskel(['ac', '-', '--frequencies', '2k,1k', '--output', output], RC).rows()
+    expect(at('out').map((r) => r[0])).toEqual([1000, 2000])
+    const [[, re, im]] = at('out/i(R1)') as [number[]]
+    expect(re).toBeCloseTo(0, 9)
+    expect(im! * 2 * Math.PI * 1000 * 1e-7).toBeCloseTo(-1, 12)
+    const [[, power, , db]] = at('p(R1)') as [number[]]
+    expect(db).toBeCloseTo(10 * Math.log10(power!), 9)
+  })
+
+  test('a source follows a table', () => {
+    const table = join(mkdtempSync(join(tmpdir(), 'voskel-')), 'signal.csv')
+    writeFileSync(table, 't;u\n0;0\n1e-3;2\n')
+    const run = voskel(
+      ['tran', '-', '--stop', '2m', '--points', '3', '--output', 'in,p(R1)', '--table', `v1=${table}:u`],
+      RC,
+    )
+    expect(run.rows().map((r) => r[1])).toEqual([0, 2, 2])
+    const wrong = voskel(['tran', '-', '--stop', '2m', '--table', `V1=${table}:w`], RC)
+    expect(wrong.status).toBe(2)
+    expect(wrong.stderr).toMatch(/signal\.csv:1:1: .*no column "w".*Its columns are: t, u/)
+  })
+
+  test('residues, step and impulse of an RC section', () => {
+    const { poles, residues, direct } = voskel(['poles', '-', '--residues'], RC).json()
+    expect(poles[0][0]).toBeCloseTo(-1e4, 6)
+    expect(residues[0][0]).toBeCloseTo(1e4, 6)
+    expect(direct).toBe(0)
+    const natural = (kind: string) =>
+      voskel(['tran', '-', '--stop', '1m', '--points', '11', '--response', kind], RC).rows()
+    natural('step').forEach(([t, y]) => expect(y).toBeCloseTo(1 - Math.exp(-1e4 * t!), 12))
+    natural('impulse').forEach(([t, y]) => expect(y! / 1e4).toBeCloseTo(Math.exp(-1e4 * t!), 12))
+  })
+
+  test('sensitivities of poles, of measures and to parameters', () => {
+    const netlist = 'p\n.param r=1k\nV1 in 0 AC 1\nR1 in out {r}\nC1 out 0 100n\n'
+    const found = voskel(['sensitivity', '-', '--frequency', '1k', '--poles', '--measures'], netlist).json()
+    expect(found.parameters.r.magnitude[0]).toBeCloseTo(found.components.R1.magnitude[0], 12)
+    expect(found.poles[0].components.C1.w0).toBeCloseTo(-1, 9)
+    expect(found.measures.R1.cutoff1 / (1e4 / (2 * Math.PI))).toBeCloseTo(-1, 6)
+  })
+})
+
 describe('bad input: the place, what is wrong, what would be right; never a stack trace', () => {
   test.each([
     [['ac', '-', '--from', '1', '--to', '10'], 't\nV1 in 0 1\nR1 in out 4k7\n', 2, /^-:3:11: "4k7" is not a number/],
     [['ac', '-', '--from', '10', '--to', '1'], RC, 2, /must be above --from/],
     [['ac', '-', '--from', 'x', '--to', '1'], RC, 2, /a number is expected/],
-    [['ac', '-', '--to', '1'], RC, 2, /required option '--from/],
+    [['ac', '-', '--to', '1'], RC, 2, /The option --from is missing/],
+    [['ac', '-'], RC, 2, /The option --from is missing/],
+    [['ac', '-', '--from', '1', '--to', '2', '--frequencies', '3'], RC, 2, /a grid of its own/],
+    [['tran', '-'], RC, 2, /required option '--stop/],
+    [['tran', '-', '--stop', '1m', '--table', 'V9=/dev/null'], RC, 2, /\/dev\/null|input is empty/],
+    [['tran', '-', '--stop', '1m', '--table', 'V1'], RC, 2, /--table V1 is not understood/],
     [['ac', '-', '--from', '1', '--to', '9', '--output', 'nowhere'], RC, 2, /no net "nowhere".*in, out/],
     [['ac', '-', '--from', '1', '--to', '9', '--input', 'R1'], RC, 2, /R1 is no independent source/],
     [['ac', '-', '--from', '1', '--to', '9'], 't\nV1 in a 1\nR1 in out 1\nC1 out a 1u\n', 3, /no ground/],

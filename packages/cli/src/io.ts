@@ -1,4 +1,5 @@
-import { readFileSync, writeFileSync } from 'node:fs'
+import { closeSync, openSync, readFileSync, writeSync } from 'node:fs'
+import { Readable } from 'node:stream'
 import {
   type AnalysisCard,
   type Circuit,
@@ -129,16 +130,21 @@ export function warn(source: Source, text: string): void {
   process.stderr.write(`${source.name === '-' ? '-' : source.name}: warning: ${text}\n`)
 }
 
-/** Writes a result to standard output, or to a file. */
-export function emit(text: string, out?: string): void {
-  const ended = text.endsWith('\n') ? text : text + '\n'
+/** Writes a result, or its pieces one after the other, to standard output or to a file. */
+export function emit(text: string | Iterable<string>, out?: string): void {
+  const pieces = typeof text === 'string' ? [text.endsWith('\n') ? text : text + '\n'] : text
   if (out === undefined) {
     // Not written synchronously: a pipe that is full would refuse it.
-    process.stdout.write(ended)
+    Readable.from(pieces, { objectMode: false }).pipe(process.stdout)
     return
   }
   try {
-    writeFileSync(out, ended)
+    const file = openSync(out, 'w')
+    try {
+      for (const piece of pieces) writeSync(file, piece)
+    } finally {
+      closeSync(file)
+    }
   } catch (error) {
     throw new InputError(
       new VoskelError('ARGUMENT', {

@@ -1,4 +1,4 @@
-import type { VoskelError } from '@voskel/core'
+import { VoskelError } from '@voskel/core'
 import { InputError, type Source } from './io.js'
 
 /** Exit statuses of the command line's contract. */
@@ -10,6 +10,7 @@ export const ANALYSIS_FAILED = 3
  * exit status. An error that nobody foresaw is still told in one line.
  */
 export function report(error: unknown): number {
+  if (error instanceof VoskelError) return report(new InputError(error, null))
   if (!(error instanceof InputError)) {
     const text = error instanceof Error ? error.message : String(error)
     process.stderr.write(`voskel: ${text} This should not happen; please report it with the input.\n`)

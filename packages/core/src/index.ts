@@ -63,22 +63,27 @@ export { LoopGain, type StabilityMargins } from './analysis/loopGain.js'
 export { operatingReport, type OperatingReport } from './analysis/operatingReport.js'
 export { smallSignal } from './analysis/smallSignal.js'
 export { NoiseAnalysis, type NoisePoint } from './analysis/noise.js'
-export { type Sensitivity, sensitivity } from './analysis/sensitivity.js'
-export { maybeTransfer, type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'
+export { type Sensitivity, sensitiveParameters, sensitiveParts, sensitivity } from './analysis/sensitivity.js'
+export { type PoleSensitivity, poleSensitivities } from './analysis/poleSensitivity.js'
+export { acResponse, type FrequencyResponse, powerFactors } from './analysis/composite.js'
+export { measureSensitivities } from './analysis/measureSensitivity.js'
+export { maybeTransfer, naturalFrequenciesOf, type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'
 export { exactTransient, type ExactTransientOptions } from './analysis/exactTransient.js'
 export { transient, type Transient, type TransientOptions } from './analysis/transient.js'
 export { interpolate, uniformTimes } from './analysis/interpolate.js'
 
 export { type AcMeasures, acMeasures } from './measure/acMeasures.js'
 export { type StepMeasures, stepMeasures } from './measure/stepMeasures.js'
-export { proposedRange, proposedWindow } from './measure/propose.js'
+export { proposedRange, proposedStop, proposedWindow } from './measure/propose.js'
+export { type PartialFractions, partialFractions } from './numeric/partialFractions.js'
 export { StepResponse } from './measure/stepResponse.js'
 
 export type { Evidence, Requirement, Verdict } from './verdict/Requirement.js'
 export { requirements } from './verdict/index.js'
 export { gatherEvidence, ledger, verify } from './verdict/ledger.js'
 
-export { writeCsv } from './format/csv.js'
+export { readTable } from './format/table.js'
+export { csvChunks, writeCsv } from './format/csv.js'
 export {
   type Design,
   DESIGN_VERSION,

@@ -1,6 +1,6 @@
 import { formulate, logarithmicGrid, NoiseAnalysis, maybeTransfer, smallSignal, writeCsv } from '@voskel/core'
 import { celsius, quantity, usage, whole } from '../arguments.js'
-import { emit, InputError, loadCircuit, within } from '../io.js'
+import { emit, loadCircuit, within } from '../io.js'
 import type { Register } from './Command.js'
 
 interface NoiseOptions {
@@ -27,8 +27,7 @@ export const registerNoise: Register = (program) => {
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: NoiseOptions) => {
       const { from, to, input, output } = options
-      if (!(to > from))
-        throw new InputError(usage(`--to (${to} Hz) must be above --from (${from} Hz).`, 'Exchange the two.'), null)
+      if (!(to > from)) throw usage(`--to (${to} Hz) must be above --from (${from} Hz).`, 'Exchange the two.')
       const { source, circuit } = loadCircuit(file)
       const { csv, total } = within(source, () => {
         const mna = smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 }))

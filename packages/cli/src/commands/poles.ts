@@ -1,8 +1,16 @@
-import { formulate, polesAndZeros, smallSignal } from '@voskel/core'
+import { formulate, partialFractions, polesAndZeros, smallSignal } from '@voskel/core'
 import { celsius } from '../arguments.js'
-import { emitJson, loadCircuit, within } from '../io.js'
+import { emitJson, loadCircuit, warn, within } from '../io.js'
 import { pairs } from './approximate.js'
 import type { Register } from './Command.js'
+
+interface PolesOptions {
+  input?: string
+  output: string
+  residues?: boolean
+  temperature: number
+  out?: string
+}
 
 export const registerPoles: Register = (program) => {
   program
@@ -11,15 +19,31 @@ export const registerPoles: Register = (program) => {
     .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
     .option('--input <source>', 'driving source (V1, or the only one)')
     .option('--output <quantity>', 'node, a-b, i(R1) or z(V1)', 'out')
+    .option(
+      '--residues',
+      'also the residue at every pole and the direct part, of H(s) = direct + sum residue/(s - pole)',
+    )
     .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
     .option('--out <file>', 'write there instead of to standard output')
-    .action((file: string, options: { input?: string; output: string; temperature: number; out?: string }) => {
+    .action((file: string, options: PolesOptions) => {
       const { source, circuit } = loadCircuit(file)
       const { transfer, hidden } = within(source, () =>
         polesAndZeros(smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 })), options),
       )
+      const fractions = options.residues ? partialFractions(transfer) : null
+      if (options.residues && !fractions)
+        warn(source, 'there are no simple residues: a multiple pole, or more zeros than poles.')
       emitJson(
-        { poles: pairs(transfer.poles), zeros: pairs(transfer.zeros), gain: transfer.gain, hidden: pairs(hidden) },
+        {
+          poles: pairs(transfer.poles),
+          zeros: pairs(transfer.zeros),
+          gain: transfer.gain,
+          hidden: pairs(hidden),
+          ...(options.residues && {
+            residues: fractions && pairs(fractions.residues),
+            direct: fractions?.direct ?? null,
+          }),
+        },
         options.out,
       )
     })

@@ -1,15 +1,33 @@
-import { exactTransient, formulate, interpolate, type Mna, transient, uniformTimes, writeCsv } from '@voskel/core'
+import {
+  type Circuit,
+  csvChunks,
+  exactTransient,
+  formulate,
+  interpolate,
+  type Mna,
+  polesAndZeros,
+  powerFactors,
+  proposedStop,
+  readTable,
+  smallSignal,
+  StepResponse,
+  transient,
+  uniformTimes,
+} from '@voskel/core'
 import { Option } from 'commander'
-import { celsius, quantity, splitOutputs, usage, whole } from '../arguments.js'
-import { emit, loadCircuit, warn, within } from '../io.js'
+import { celsius, quantity, quantityOrAuto, splitOutputs, usage, whole } from '../arguments.js'
+import { emit, loadCircuit, readSource, type Source, warn, within } from '../io.js'
 import type { Register } from './Command.js'
 
 interface TranOptions {
-  stop: number
+  stop: number | 'auto'
   output?: string
   points: number
   reltol: number
   start: 'op' | 'zero'
+  table: string[]
+  response?: 'step' | 'impulse'
+  input?: string
   temperature: number
   out?: string
 }
@@ -19,36 +37,117 @@ export const registerTran: Register = (program) => {
     .command('tran')
     .description('response over time as CSV time,out,in on evenly spaced points, from error-controlled steps')
     .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
-    .requiredOption('--stop <time>', 'length of the run, s', quantity('s'))
-    .option('--output <list>', 'nodes, a-b, i(R1), separated by commas (out,in)')
+    .requiredOption(
+      '--stop <time>',
+      'length of the run, s; auto: until all has settled and shown itself',
+      quantityOrAuto('s'),
+    )
+    .option('--output <list>', 'nodes, a-b, i(R1), p(R1), separated by commas (out,in)')
     .option('--points <n>', 'number of points', whole(2, 10_000_000), 1001)
     .option('--reltol <x>', 'accuracy relative to each peak', quantity(''), 1e-4)
     .addOption(
       new Option('--start <state>', 'operating point, or nothing stored').choices(['op', 'zero']).default('op'),
     )
+    .option(
+      '--table <source=file[:column]>',
+      'a waveform for a source from a CSV table: time in s, then values (may be repeated)',
+      (text: string, before: string[]) => [...before, text],
+      [],
+    )
+    .addOption(
+      new Option(
+        '--response <kind>',
+        'output over input to a unit step or impulse, exactly, whatever the sources do',
+      ).choices(['step', 'impulse']),
+    )
+    .option('--input <source>', 'driving source of --response (V1, or the only one)')
     .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: TranOptions) => {
-      const { source, circuit } = loadCircuit(file)
-      const csv = within(source, () => {
+      const loaded = loadCircuit(file)
+      const { source } = loaded
+      const circuit = options.table.reduce(withTable, loaded.circuit)
+      const columns = within(source, () => {
         const mna = formulate(circuit, { temperature: options.temperature + 273.15 })
         for (const warning of mna.circuit.warnings) warn(source, warning)
         const outputs = options.output === undefined ? usualOutputs(mna) : splitOutputs(options.output)
-        // A linear circuit's natural modes say the same exactly; a wanted tolerance below theirs is not worth steps.
-        const exact = exactTransient(mna, { stop: options.stop, points: options.points, outputs, start: options.start })
-        if (exact) return table(outputs, uniformTimes(options.stop, options.points), (k) => exact[k]!)
-        const run = transient(mna, { stop: options.stop, outputs, reltol: options.reltol, start: options.start })
-        const time = uniformTimes(options.stop, options.points)
-        return table(outputs, time, (k) => interpolate(run, k, time))
+        const stop = options.stop === 'auto' ? proposed(mna, outputs[0]!, source) : options.stop
+        return options.response
+          ? naturalResponse(mna, outputs[0]!, stop, options, source)
+          : overTime(mna, outputs, stop, options)
       })
-      emit(csv, options.out)
+      emit(csvChunks(columns), options.out)
     })
 }
 
-function table(outputs: readonly string[], time: Float64Array, values: (k: number) => Float64Array): string {
-  const columns: Record<string, Float64Array> = { time }
-  outputs.forEach((name, k) => (columns[name.includes(',') ? `"${name}"` : name] = values(k)))
-  return writeCsv(columns)
+type Columns = Record<string, Float64Array>
+
+/** What a cell of a header line looks like. */
+const headed = (name: string) => (name.includes(',') ? `"${name}"` : name)
+
+function overTime(mna: Mna, outputs: readonly string[], stop: number, options: TranOptions): Columns {
+  const { points, reltol, start } = options
+  const time = uniformTimes(stop, points)
+  // A power is a product of two outputs.
+  const factors = outputs.map((output) => powerFactors(mna, output) ?? [output])
+  const asked = [...new Set(factors.flat())]
+  // A linear circuit's natural modes say the same exactly; a wanted tolerance below theirs is not worth steps.
+  const exact = exactTransient(mna, { stop, points, outputs: asked, start })
+  const run = exact ? null : transient(mna, { stop, outputs: asked, reltol, start })
+  const columns: Columns = { time }
+  outputs.forEach((output, k) => {
+    const values = factors[k]!.map((name) => {
+      const place = asked.indexOf(name)
+      return exact ? exact[place]! : interpolate(run!, place, time)
+    })
+    columns[headed(output)] = values.length === 1 ? values[0]! : values[0]!.map((v, j) => v * values[1]![j]!)
+  })
+  return columns
+}
+
+/** The linear circuit's response to a unit step or impulse. */
+function naturalResponse(mna: Mna, output: string, stop: number, options: TranOptions, source: Source): Columns {
+  const { transfer } = polesAndZeros(smallSignal(mna), { input: options.input, output })
+  if (transfer.poles.some((p) => p.re >= 0))
+    throw usage('The circuit is not stable: its response does not settle.', 'Run the transient without --response.')
+  if (transfer.zeros.length > transfer.poles.length)
+    throw usage('The output differentiates the input: its step response is an impulse.', 'Ask for another output.')
+  const response = new StepResponse(transfer)
+  const { points } = options
+  const time = uniformTimes(stop, points)
+  if (options.response === 'step') return { time, [headed(output)]: response.sampled(stop, points) }
+  if (response.initial !== 0) warn(source, `the impulse response also holds a Dirac pulse of ${response.initial} at 0.`)
+  return { time, [headed(output)]: response.impulse(stop, points) }
+}
+
+function proposed(mna: Mna, output: string, source: Source): number {
+  const stop = proposedStop(mna, output)
+  if (stop === null)
+    throw usage('Nothing here says how long to run: no pole, and no source that moves.', 'Give --stop, such as 1m.')
+  warn(source, `runs until ${stop} s.`)
+  return stop
+}
+
+/** `V1=signal.csv` or `V1=signal.csv:column` */
+function withTable(circuit: Circuit, text: string): Circuit {
+  const found = /^([^=]+)=(.+?)(?::([^:/\\]+))?$/.exec(text)
+  if (!found) throw usage(`--table ${text} is not understood.`, 'Write --table V1=signal.csv or V1=signal.csv:column.')
+  const [, name, file, column] = found
+  const table = readSource(file!)
+  const points = within(table, () => {
+    const read = readTable(table.text, { column })
+    const back = read.findIndex(([t], k) => k > 0 && t < read[k - 1]![0])
+    if (back >= 0) throw usage(`The times of ${file} go back at ${read[back]![0]} s.`, 'Sort the rows by time.')
+    return read
+  })
+  const place = circuit.parts.findIndex((p) => p.id.toUpperCase() === name!.trim().toUpperCase())
+  const part = circuit.parts[place]
+  if (!part || !['voltage-source', 'current-source'].includes(part.kind))
+    throw usage(`There is no source "${name}" in this circuit.`, 'Name a V or I source before the "=".')
+  return {
+    ...circuit,
+    parts: circuit.parts.with(place, { ...part, waveform: { kind: 'piecewise-linear', points } }),
+  }
 }
 
 /** `out` and `in`, as far as the circuit has them. */

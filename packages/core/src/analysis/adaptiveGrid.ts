@@ -1,5 +1,6 @@
 import type { Complex } from '../numeric/complex.js'
-import type { AcAnalysis, Sweep } from './ac.js'
+import type { Sweep } from './ac.js'
+import type { FrequencyResponse } from './composite.js'
 import { delayOf, logarithmicGrid } from './ac.js'
 
 /** Straight lines between neighbouring points err by less than this. */
@@ -27,7 +28,7 @@ const RESONANCE_OFFSETS = [-8, -3, -1, -0.4, 0, 0.4, 1, 3, 8]
  * @param roots poles and zeros of the response, rad/s; none is allowed, then resonances narrower than the base grid
  *   may be missed
  */
-export function adaptiveSweep(ac: AcAnalysis, from: number, to: number, roots: readonly Complex[]): Sweep {
+export function adaptiveSweep(ac: FrequencyResponse, from: number, to: number, roots: readonly Complex[]): Sweep {
   const points = new Map<number, Point>()
   const at = (frequency: number): Point => {
     let point = points.get(frequency)

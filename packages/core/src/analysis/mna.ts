@@ -2,7 +2,14 @@ import { flatten, type FlatCircuit } from '../circuit/flatten.js'
 import type { Circuit } from '../circuit/circuit.js'
 import { findVoltageLoop } from '../circuit/checks/voltageLoop.js'
 import { NOMINAL_TEMPERATURE } from '../circuit/devices/constants.js'
-import { type Device, type FlatElement, GROUND, type Stamper, type StoragePlace } from '../circuit/parts/PartKind.js'
+import {
+  type Device,
+  type FlatElement,
+  GROUND,
+  type PinCurrent,
+  type Stamper,
+  type StoragePlace,
+} from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { type Pattern, PatternBuilder } from '../numeric/sparse/pattern.js'
 
@@ -24,14 +31,16 @@ export interface StoreTerm {
   readonly value: number
 }
 
-/** A white noise current between two unknowns. */
+/** A noise current between two unknowns. */
 export interface NoiseTerm {
   /** Index into `elements`. */
   readonly element: number
   readonly from: number
   readonly to: number
-  /** A²/Hz */
+  /** A²/Hz at every frequency */
   readonly density: number
+  /** A²: stands over the frequency */
+  readonly flicker: number
 }
 
 /** A nonlinear device among the equations. */
@@ -39,8 +48,8 @@ export interface PlacedDevice {
   readonly device: Device
   /** Index into `elements`. */
   readonly element: number
-  /** The current into the part's first pin, by flow. */
-  readonly pinCurrent: readonly (readonly [flow: number, sign: number])[]
+  /** The current into the part's first pin; null where the linear equations have it. */
+  readonly pinCurrent: PinCurrent | null
   /** Where the derivatives of its currents and of its charges stand. */
   readonly current: Placement
   readonly charge: Placement
@@ -178,11 +187,11 @@ class Sheet implements Stamper {
     }
   }
 
-  noise(from: number, to: number, density: number): void {
-    this.noises.push({ element: this.place, from, to, density })
+  noise(from: number, to: number, density: number, flicker = 0): void {
+    if (density !== 0 || flicker !== 0) this.noises.push({ element: this.place, from, to, density, flicker })
   }
 
-  device(device: Device, pinCurrent: readonly (readonly [number, number])[]): void {
+  device(device: Device, pinCurrent: PinCurrent | null): void {
     const placed = (pairs: readonly (readonly [flow: number, control: number])[]): Placement => ({
       source: Int32Array.from(pairs, ([flow, control]) => flow * device.controls.length + control),
       slots: Int32Array.from(

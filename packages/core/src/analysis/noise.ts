@@ -14,8 +14,8 @@ export interface NoisePoint {
 }
 
 /**
- * The noise of a linear(ised) circuit: thermal noise of resistances, shot and channel noise of devices at their operating
- * point. One transposed solve gives the transfer of every source of noise.
+ * The noise of a linear(ised) circuit: thermal noise of resistances, shot, channel and flicker noise of devices at their
+ * operating point, amplifiers' input noise. One transposed solve gives the transfer of every source of noise.
  *
  * Sources: H. Nyquist, Phys. Rev. 32, 1928, 110–113; R. Rohrer, L. Nagel, R. Meyer, L. Weber, IEEE J. Solid-State
  * Circuits SC-6, 1971, 204–213 (adjoint method).
@@ -56,7 +56,7 @@ export class NoiseAnalysis {
     this.solve(omega)
     const { yRe, yIm } = this.system
     let output = 0
-    for (let k = 0; k < this.mna.noises.length; k++) output += this.contribution(k)
+    for (let k = 0; k < this.mna.noises.length; k++) output += this.contribution(k, frequency)
     let re = 0
     let im = 0
     for (const [row, sign] of this.drive) {
@@ -72,7 +72,7 @@ export class NoiseAnalysis {
     const byPart = new Map<string, number>()
     this.mna.noises.forEach(({ element }, k) => {
       const name = netlistName(this.mna.circuit.elements[element])
-      byPart.set(name, (byPart.get(name) ?? 0) + this.contribution(k))
+      byPart.set(name, (byPart.get(name) ?? 0) + this.contribution(k, frequency))
     })
     return [...byPart].map(([name, density]) => ({ name, density })).sort((a, b) => b.density - a.density)
   }
@@ -104,12 +104,12 @@ export class NoiseAnalysis {
     this.system.solveAdjoint(this.probe.map(([column, g, c]) => [column, g, omega * c]))
   }
 
-  private contribution(k: number): number {
-    const { from, to, density } = this.mna.noises[k]
+  private contribution(k: number, frequency: number): number {
+    const { from, to, density, flicker } = this.mna.noises[k]
     const { yRe, yIm } = this.system
     const re = (from === GROUND ? 0 : yRe[from]) - (to === GROUND ? 0 : yRe[to])
     const im = (from === GROUND ? 0 : yIm[from]) - (to === GROUND ? 0 : yIm[to])
-    return density * abs({ re, im }) ** 2
+    return (density + flicker / frequency) * abs({ re, im }) ** 2
   }
 }
 

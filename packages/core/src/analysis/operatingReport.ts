@@ -1,3 +1,4 @@
+import { entriesOf } from './influence.js'
 import type { Mna } from './mna.js'
 import { netlistName } from './outputs.js'
 import type { OperatingPoint } from './operatingPoint.js'
@@ -8,6 +9,8 @@ export interface OperatingReport {
   readonly nodes: Record<string, number>
   /** A into each part's first pin; in a source from its plus pin through it */
   readonly currents: Record<string, number>
+  /** W that each part takes up; what a source gives is negative. */
+  readonly powers: Record<string, number>
   /** Region and small-signal values (S, F) of each nonlinear device. */
   readonly devices: Record<string, Record<string, number | string>>
 }
@@ -23,8 +26,35 @@ export function operatingReport(mna: Mna, { x, devices }: OperatingPoint): Opera
   const described: OperatingReport['devices'] = {}
   for (const { placed, u, state } of devices) {
     const { name } = elements[placed.element]
-    currents[name] = placed.pinCurrent.reduce((sum, [flow, sign]) => sum + sign * state.current[flow], 0)
+    if (placed.pinCurrent)
+      currents[name] = placed.pinCurrent.reduce((sum, [flow, sign]) => sum + sign * state.current[flow], 0)
     described[name] = placed.device.describe(u, state)
   }
-  return { nodes: Object.fromEntries(nodes.map((n, k) => [n, x[k]])), currents, devices: described }
+  return {
+    nodes: Object.fromEntries(nodes.map((n, k) => [n, x[k]])),
+    currents,
+    powers: powersOf(mna, { x, devices }),
+    devices: described,
+  }
 }
+
+/** v·i summed over all nets that a part drives current into, nets inside it included: there its currents sum to zero. */
+function powersOf(mna: Mna, { x, devices }: OperatingPoint): Record<string, number> {
+  const powers = mna.circuit.elements.map((_, index) => {
+    let power = 0
+    for (const [row, column, g] of entriesOf(mna, index)) if (isNet(mna, row)) power += x[row] * g * x[column]
+    return power
+  })
+  for (const { row, sign, element } of mna.sources) {
+    // On the right-hand side stands the current into the net.
+    if (isNet(mna, row)) powers[element] -= x[row] * sign * mna.circuit.elements[element].values.bias
+  }
+  for (const { placed, state } of devices) {
+    placed.device.flows.forEach(([from, to], f) => {
+      powers[placed.element] += state.current[f] * ((from < 0 ? 0 : x[from]) - (to < 0 ? 0 : x[to]))
+    })
+  }
+  return Object.fromEntries(mna.circuit.elements.map((e, k) => [netlistName(e), powers[k]]))
+}
+
+const isNet = (mna: Mna, row: number): boolean => mna.unknowns[row].startsWith('v(')

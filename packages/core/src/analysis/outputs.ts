@@ -95,7 +95,7 @@ export function parseOutput(mna: Mna, text: string): Output {
   if (call && letter === 'i') {
     const found = element(mna, call[2])
     const probe = mna.currents.get(found.index)
-    const device = mna.devices.findIndex((d) => d.element === found.index)
+    const device = mna.devices.findIndex((d) => d.element === found.index && d.pinCurrent)
     if (device >= 0) return { kind: 'linear', unit: 'A', probe: [], device }
     if (!probe) {
       throw new VoskelError('ARGUMENT', {

@@ -65,6 +65,17 @@ export function maybeTransfer(mna: Mna, options: { input?: string; output?: stri
   }
 }
 
+/** Every natural frequency of a linear circuit, rad/s, whichever transfer shows it; none where they cannot be had. */
+export function naturalFrequenciesOf(mna: Mna): readonly Complex[] {
+  if (mna.size > MOST_UNKNOWNS_FOR_POLES) return []
+  try {
+    return refined(naturalFrequencies(mna), mna)
+  } catch (error) {
+    if (error instanceof VoskelError && WITHOUT_ROOTS.has(error.code)) return []
+    throw error
+  }
+}
+
 function zerosOf(mna: Mna, drive: Border['drive'], probe: Probe): { zeros: Complex[]; origin: number } {
   // A capacitor's current is s·C times its voltage: the voltage's zeros and one at the origin.
   const capacitive = probe.every(([, g, c]) => g === 0 && c !== 0)

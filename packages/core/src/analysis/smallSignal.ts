@@ -15,13 +15,13 @@ export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
   const stores: StoreTerm[] = [...mna.stores]
   const noises: NoiseTerm[] = [...mna.noises]
   for (const { placed, u, state } of devices) {
-    for (const [from, to, density] of placed.device.noise(u, state))
-      noises.push({ element: placed.element, from, to, density })
+    for (const [from, to, density, flicker = 0] of placed.device.noise(u, state))
+      noises.push({ element: placed.element, from, to, density, flicker })
     addToSlots(g, placed.current, state.conductance)
     addToSlots(c, placed.charge, state.capacitance)
     const { controls, flows } = placed.device
     const terms: [number, number, number][] = []
-    for (const [flow, sign] of placed.pinCurrent) {
+    for (const [flow, sign] of placed.pinCurrent ?? []) {
       controls.forEach((pair, j) => {
         const e = flow * controls.length + j
         const [dg, dc] = [sign * state.conductance[e], sign * state.capacitance[e]]
@@ -30,7 +30,7 @@ export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
         if (pair[1] !== GROUND) terms.push([pair[1], -dg, -dc])
       })
     }
-    currents.set(placed.element, merged(terms))
+    if (placed.pinCurrent) currents.set(placed.element, merged(terms))
     // Each flow and each control voltage that stores anything becomes a place.
     const placeOf = ([plus, minus]: readonly [number, number]) => {
       const known = places.findIndex((p) => 'plus' in p && p.plus === plus && p.minus === minus)

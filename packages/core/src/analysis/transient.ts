@@ -417,7 +417,7 @@ class TransientRun {
       let value = this.rate[this.n + k]
       for (const [column, g] of this.probes[k].probe) value += g * this.x[column]
       const device = this.probed(k)
-      if (device) for (const [flow, sign] of device.placed.pinCurrent) value += sign * device.state.current[flow]
+      if (device) for (const [flow, sign] of device.placed.pinCurrent!) value += sign * device.state.current[flow]
       this.samples[k].push(value)
     }
   }
@@ -437,7 +437,8 @@ class TransientRun {
     for (let k = 0; k < this.probes.length; k++) {
       for (const [column, , cap] of this.probes[k].probe) q[this.n + k] += cap * x[column]
       const device = this.probed(k)
-      if (device) for (const [flow, sign] of device.placed.pinCurrent) q[this.n + k] += sign * device.state.charge[flow]
+      if (device)
+        for (const [flow, sign] of device.placed.pinCurrent!) q[this.n + k] += sign * device.state.charge[flow]
     }
   }
 

@@ -52,6 +52,12 @@ export const catalogue = {
     why: (f: { problem: string; fix: string }) => f.problem,
     fix: (f: { fix: string }) => f.fix,
   },
+  TABLE_INVALID: {
+    kind: 'input',
+    why: (f: { row: number; problem: string; fix: string }) =>
+      `The table cannot be read at row ${f.row}: ${f.problem}.`,
+    fix: (f: { fix: string }) => f.fix,
+  },
   NOT_IN_NETLIST: {
     kind: 'input',
     why: (f: { part: string; what: string }) => `A netlist has no word for the waveform of ${f.part} (${f.what}).`,

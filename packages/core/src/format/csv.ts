@@ -1,9 +1,23 @@
 /** Columns as CSV after RFC 4180 (line feeds alone, as every reader takes them): full double precision, header first. */
 export function writeCsv(columns: Readonly<Record<string, ArrayLike<number>>>): string {
+  return [...csvChunks(columns)].join('')
+}
+
+/** Rows written at a time: 10⁷ points would be longer than the longest string. */
+const CHUNK = 4096
+
+/** The same text piece by piece, so that a long table need never stand in memory as a whole. */
+export function* csvChunks(columns: Readonly<Record<string, ArrayLike<number>>>): Generator<string> {
   const names = Object.keys(columns)
   const arrays = names.map((n) => columns[n])
   const rows = arrays[0]?.length ?? 0
-  const lines = [names.join(',')]
-  for (let k = 0; k < rows; k++) lines.push(arrays.map((a) => String(a[k])).join(','))
-  return lines.join('\n') + '\n'
+  yield names.join(',') + '\n'
+  for (let from = 0; from < rows; from += CHUNK) {
+    let text = ''
+    for (let k = from; k < Math.min(rows, from + CHUNK); k++) {
+      for (let c = 0; c < arrays.length; c++) text += (c > 0 ? ',' : '') + String(arrays[c][k])
+      text += '\n'
+    }
+    yield text
+  }
 }

@@ -1,6 +1,10 @@
+import type { Mna } from '../analysis/mna.js'
+import { maybeTransfer } from '../analysis/poles.js'
+import { smallSignal } from '../analysis/smallSignal.js'
+import { waveformKind } from '../circuit/waveforms/index.js'
 import { abs } from '../numeric/complex.js'
 import type { TransferFunction } from '../numeric/transferFunction.js'
-import type { StepMeasures } from './stepMeasures.js'
+import { type StepMeasures, stepMeasures } from './stepMeasures.js'
 
 /** Decades shown beyond the outermost poles and zeros on each side. */
 const BELOW = 1.4
@@ -29,14 +33,35 @@ export function proposedWindow(h: TransferFunction, step: StepMeasures): number 
   return Number.isFinite(decay) ? roundUp(7 / decay) : 1
 }
 
+/**
+ * How long a transient should run, s: until the output has settled and every source has shown what it does.
+ *
+ * @returns null where neither says anything: sources that rest, and no poles
+ */
+export function proposedStop(mna: Mna, output: string): number | null {
+  const sources = mna.circuit.elements.filter((e) => e.kind.takesWaveform)
+  const spans = sources.flatMap(({ waveform }) => (waveform ? [waveformKind(waveform).span(waveform)] : []))
+  const linear = smallSignal(mna)
+  const settling = sources.flatMap(({ name }) => {
+    const transfer = maybeTransfer(linear, { input: name, output })
+    const stable = transfer && transfer.poles.length > 0 && transfer.poles.every((p) => p.re < 0)
+    return stable ? [proposedWindow(transfer, stepMeasures(transfer))] : []
+  })
+  const longest = Math.max(...spans, ...settling)
+  return longest > 0 && Number.isFinite(longest) ? roundUp(longest) : null
+}
+
 const STEPS = [1, 2, 5, 10]
 
 function roundUp(value: number): number {
   const decade = 10 ** Math.floor(Math.log10(value))
-  return STEPS.find((s) => s * decade >= value * (1 - 1e-12))! * decade
+  return plain(STEPS.find((s) => s * decade >= value * (1 - 1e-12))! * decade)
 }
 
 function roundDown(value: number): number {
   const decade = 10 ** Math.floor(Math.log10(value))
-  return STEPS.findLast((s) => s * decade <= value * (1 + 1e-12))! * decade
+  return plain(STEPS.findLast((s) => s * decade <= value * (1 + 1e-12))! * decade)
 }
+
+/** One digit, without what multiplying by a decade has left behind it. */
+const plain = (value: number): number => Number(value.toPrecision(1))

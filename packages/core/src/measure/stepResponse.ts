@@ -90,6 +90,22 @@ export class StepResponse {
   }
 
   /**
+   * The impulse response, 1/s, at `points` evenly spaced times from 0 to `stop`, s: the step response's slope. What
+   * the step response jumps by at 0 is a Dirac pulse of that weight there, which the values leave out.
+   */
+  impulse(stop: number, points: number): Float64Array {
+    const stepper = this.modes ? null : new Stepper(this.a, this.b, this.sections, (stop * this.rate) / (points - 1))
+    let state: Float64Array = new Float64Array(this.order)
+    return Float64Array.from({ length: points }, (_, k) => {
+      const time = (stop * k) / (points - 1)
+      if (!stepper) return this.modal(time).slope
+      const { slope } = this.point(time, state)
+      state = stepper.step(state)
+      return slope
+    })
+  }
+
+  /**
    * Walks along the response to where everything has decayed, in steps fine enough for every oscillation that is
    * still alive, and hands each step over.
    *

@@ -1,6 +1,15 @@
 import type { Device } from '../parts/PartKind.js'
 import { CHARGE, NOMINAL_TEMPERATURE, thermalVoltage } from './constants.js'
-import { criticalVoltage, type Depletion, depletion, exponential, limitJunction, saturationFactor } from './junction.js'
+import {
+  criticalVoltage,
+  type Depletion,
+  depletion,
+  exponential,
+  type Flicker,
+  flickerOf,
+  limitJunction,
+  saturationFactor,
+} from './junction.js'
 
 export interface BipolarModel {
   readonly is: number
@@ -23,6 +32,7 @@ export interface BipolarModel {
   readonly emitter: Depletion
   readonly collector: Depletion
   readonly substrate: Depletion
+  readonly flicker: Flicker
 }
 
 const orInfinity = (value: number) => (value > 0 ? value : Infinity)
@@ -51,6 +61,7 @@ export function bipolarModel(p: Readonly<Record<string, number>>, temperature: n
     emitter: { cj0: p.cje * area, vj: p.vje, m: p.mje, fc: p.fc },
     collector: { cj0: p.cjc * area, vj: p.vjc, m: p.mjc, fc: p.fc },
     substrate: { cj0: p.cjs * area, vj: p.vjs, m: p.mjs, fc: 0 },
+    flicker: { kf: p.kf, af: p.af },
   }
 }
 
@@ -156,7 +167,12 @@ export function bipolar(
     },
     noise: (_u, s) => [
       [collector, emitter, 2 * CHARGE * Math.abs(s.current[TRANSPORT])],
-      [base, emitter, 2 * CHARGE * Math.abs(s.current[BASE_EMITTER])],
+      [
+        base,
+        emitter,
+        2 * CHARGE * Math.abs(s.current[BASE_EMITTER]),
+        flickerOf(model.flicker, s.current[BASE_EMITTER]),
+      ],
       [base, collector, 2 * CHARGE * Math.abs(s.current[BASE_COLLECTOR])],
     ],
     describe(u, s) {

@@ -1,6 +1,15 @@
 import type { Device } from '../parts/PartKind.js'
 import { CHARGE, NOMINAL_TEMPERATURE, thermalVoltage } from './constants.js'
-import { criticalVoltage, type Depletion, depletion, exponential, limitJunction, saturationFactor } from './junction.js'
+import {
+  criticalVoltage,
+  type Depletion,
+  depletion,
+  exponential,
+  type Flicker,
+  flickerOf,
+  limitJunction,
+  saturationFactor,
+} from './junction.js'
 
 /** Voltage, V, current, A, and emission of the breakdown branch are those of the junction itself. */
 export interface DiodeModel {
@@ -11,6 +20,7 @@ export interface DiodeModel {
   /** Breakdown voltage, V; Infinity for none. */
   readonly bv: number
   readonly ibv: number
+  readonly flicker: Flicker
 }
 
 /** The model of a diode at a temperature, from its parameters by name. */
@@ -22,6 +32,7 @@ export function diodeModel(p: Readonly<Record<string, number>>, temperature: num
     depletion: { cj0: p.cjo * p.area, vj: p.vj, m: p.m, fc: p.fc },
     bv: p.bv > 0 ? p.bv : Infinity,
     ibv: p.ibv * p.area,
+    flicker: { kf: p.kf, af: p.af },
   }
 }
 
@@ -64,7 +75,7 @@ export function diode(model: DiodeModel, anode: number, cathode: number, tempera
       return u[0] !== wanted
     },
     // Shot noise; W. Schottky, Annalen der Physik 57, 1918, 541–567.
-    noise: (_u, s) => [[anode, cathode, 2 * CHARGE * Math.abs(s.current[0])]],
+    noise: (_u, s) => [[anode, cathode, 2 * CHARGE * Math.abs(s.current[0]), flickerOf(model.flicker, s.current[0])]],
     describe(u, s) {
       const v = u[0]
       const region = v < -model.bv ? 'breakdown' : v > 0 ? 'forward' : 'reverse'

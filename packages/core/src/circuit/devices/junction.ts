@@ -38,6 +38,15 @@ export function depletion({ cj0, vj, m, fc }: Depletion, v: number): { q: number
   return { q: cj0 * (primitive(edge) + atEdge * d + (slope * d * d) / 2), c: cj0 * (atEdge + slope * d) }
 }
 
+/** Flicker noise kf·I^af/f of a device. */
+export interface Flicker {
+  readonly kf: number
+  readonly af: number
+}
+
+/** Flicker of a current, A²: what stands over the frequency. */
+export const flickerOf = ({ kf, af }: Flicker, current: number): number => (kf === 0 ? 0 : kf * Math.abs(current) ** af)
+
 /** Above this voltage, where the exponential bends most against a straight line, steps are damped. */
 export const criticalVoltage = (is: number, vt: number): number => vt * Math.log(vt / (Math.SQRT2 * is))
 

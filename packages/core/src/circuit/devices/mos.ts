@@ -5,6 +5,8 @@ import {
   type Depletion,
   depletion,
   exponential,
+  type Flicker,
+  flickerOf,
   LEAST_EXPONENT,
   limitJunction,
   saturationFactor,
@@ -29,6 +31,8 @@ export interface MosModel {
   readonly source: Depletion
   readonly drainSide: Depletion
   readonly sourceSide: Depletion
+  /** Over the channel's length squared and the oxide's capacitance. */
+  readonly flicker: Flicker
 }
 
 /** The model of a MOS transistor, from its parameters by name; polarity 1 for n, −1 for p. */
@@ -59,8 +63,13 @@ export function mosModel(p: Readonly<Record<string, number>>, polarity: 1 | -1, 
     source: bottom(p.m * p.cbs, p.m * p.as),
     drainSide: side(p.m * p.pd),
     sourceSide: side(p.m * p.ps),
+    // m transistors side by side carry m times the current and make m times one's power.
+    flicker: { kf: (p.kf * p.m ** (1 - p.af)) / ((oxide || OXIDE_PERMITTIVITY / USUAL_OXIDE) * length ** 2), af: p.af },
   }
 }
+
+/** Oxide thickness, m, where flicker needs one and none is given (common practice, no source). */
+const USUAL_OXIDE = 1e-7
 
 /** A/V², where a model gives neither KP nor an oxide thickness (common practice, no source). */
 const DEFAULT_KP = 2e-5
@@ -300,11 +309,12 @@ export function mos(
       return changed
     },
     // Channel noise 4kT·2/3·gm of the saturated long channel (common practice, no source).
-    noise(u) {
+    noise(u, s) {
       const forward = polarity * u[GS] >= polarity * u[GD]
       const [own, other, body] = forward ? [GS, GD, BS] : [GD, GS, BD]
       const { gm } = channel(model, polarity * u[own], polarity * (u[own] - u[other]), polarity * u[body], newChannel())
-      return [[drain, source, (8 / 3) * BOLTZMANN * temperature * gm]]
+      const flicker = flickerOf(model.flicker, s.current[CHANNEL])
+      return [[drain, source, (8 / 3) * BOLTZMANN * temperature * gm, flicker]]
     },
     describe(u, s) {
       const [vgs, vgd, vbs, vbd] = [polarity * u[GS], polarity * u[GD], polarity * u[BS], polarity * u[BD]]

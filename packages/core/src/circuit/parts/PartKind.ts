@@ -53,11 +53,11 @@ export interface Stamper {
   /**
    * The part bends its currents: the device is evaluated anew at every iteration.
    *
-   * @param pinCurrent the current into the part's first pin as a sum of flows: [flow, sign]
+   * @param pinCurrent the current into the part's first pin as a sum of flows; null where `current` says it already
    */
-  device(device: Device, pinCurrent: readonly (readonly [flow: number, sign: number])[]): void
-  /** White noise current, A²/Hz, between two nets. */
-  noise(from: number, to: number, density: number): void
+  device(device: Device, pinCurrent: PinCurrent | null): void
+  /** A noise current between two nets: density, A²/Hz, and flicker, A², that stands over the frequency. */
+  noise(from: number, to: number, density: number, flicker?: number): void
   /** K */
   readonly temperature: number
 }
@@ -75,6 +75,12 @@ export interface DeviceState {
   readonly conductance: Float64Array
   readonly capacitance: Float64Array
 }
+
+/** A current as a sum of a device's flows. */
+export type PinCurrent = readonly (readonly [flow: number, sign: number])[]
+
+/** [from, to, density A²/Hz, flicker A²] */
+export type NoiseCurrent = readonly [from: number, to: number, density: number, flicker?: number]
 
 /**
  * A nonlinear device between unknowns. Its currents run in flows from one net to another, so that charge and current
@@ -102,8 +108,8 @@ export interface Device {
    * @returns true where something was changed
    */
   limit(u: Float64Array, last: Float64Array): boolean
-  /** Noise currents at an operating point: [from, to, A²/Hz]. */
-  noise(u: Float64Array, state: DeviceState): readonly (readonly [from: number, to: number, density: number])[]
+  /** Noise currents at an operating point, as `Stamper.noise` takes them. */
+  noise(u: Float64Array, state: DeviceState): readonly NoiseCurrent[]
   /** What a designer reads at an operating point: region, small-signal values (S, F), voltages. */
   describe(u: Float64Array, state: DeviceState): Record<string, number | string>
 }
@@ -155,6 +161,7 @@ export interface NetlistElement {
   readonly letter: string
   /** What tells it from the others of the same letter. */
   readonly suffix: string
+  /** Pins of the part, or names of nets inside it. */
   readonly pins: readonly string[]
   /** Letter of the element of the same part whose current controls this one. */
   readonly senses?: string
@@ -194,13 +201,8 @@ export interface PartKind {
   /** The field that a drawing shows and a person types on the part. */
   readonly mainValue?: string
   readonly takesWaveform?: boolean
-  /**
-   * How the equations follow the main value: in proportion (`linear`, besides entries that do not know it) or its
-   * inverse; what sensitivities are worked out from.
-   */
-  readonly law?: 'linear' | 'inverse'
-  /** Exponent with which a value of this part follows the main value of each part that it refers to. */
-  readonly refLaw?: number
+  /** Sensitivities are asked to the main value: it is what a filter is made of. */
+  readonly sensitive?: boolean
   /** How its pins hang together at DC; none where it is open there. */
   readonly dcLinks?: readonly DcLink[]
   /** Values, SI, between which the main value is nothing to wonder about. */
@@ -214,8 +216,8 @@ export interface PartKind {
   /** Its `.model` type, such as `NPN`, where parts of the kind share named models. */
   readonly modelType?: string
   stamp(s: Stamper, element: FlatElement): void
-  /** The elements that stand for the part in a netlist, which has no word for it. */
-  netlist?(part: { readonly values: Readonly<Record<string, number>> }): readonly NetlistElement[]
+  /** The elements that stand for the part in a netlist, where its own line would not say everything; null where it does. */
+  netlist?(values: Readonly<Record<string, number>>): readonly NetlistElement[] | null
   /** The netlist form after name and nodes; absent where the netlist writes the part as a subcircuit or not at all. */
   readonly card?: {
     read(reader: CardReader): CardContent
@@ -287,21 +289,35 @@ export function modelCard(own: readonly string[]): NonNullable<PartKind['card']>
 }
 
 /** A field that a named model carries. */
-export const modelField = (id: string, name: string, unit: string, value: number): ValueField => ({
-  id,
-  name,
-  unit,
-  default: value,
-  range: 'any',
-  ofModel: true,
-})
+export const modelField = (
+  id: string,
+  name: string,
+  unit: string,
+  value: number,
+  range: ValueField['range'] = 'any',
+): ValueField => ({ id, name, unit, default: value, range, ofModel: true })
+
+/** A field of a real part's model: 0 stands for what an ideal one lacks. */
+export const realField = (id: string, name: string, unit: string): ValueField =>
+  modelField(id, name, unit, 0, 'nonnegative-warned')
+
+/** Flicker noise of a device: kf·I^af/f (common practice, no source). */
+export const FLICKER_FIELDS: readonly ValueField[] = [
+  modelField('kf', 'Flicker noise coefficient', '', 0),
+  modelField('af', 'Flicker noise exponent', '', 1),
+]
+
+/** A resistance with its thermal noise. */
+export function stampResistance(s: Stamper, a: number, b: number, resistance: number): void {
+  stampConductance(s, a, b, 1 / resistance)
+  s.noise(a, b, thermalNoise(1 / resistance, s.temperature))
+}
 
 /** A resistance between a pin and the device proper; returns the inner net, the pin itself where there is none. */
 export function stampSeries(s: Stamper, pin: number, resistance: number, name: string): number {
   if (resistance === 0) return pin
   const inner = s.net(name)
-  stampConductance(s, pin, inner, 1 / resistance)
-  s.noise(pin, inner, thermalNoise(1 / resistance, s.temperature))
+  stampResistance(s, pin, inner, resistance)
   return inner
 }
 

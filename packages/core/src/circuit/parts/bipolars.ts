@@ -1,5 +1,13 @@
 import { bipolar, bipolarModel } from '../devices/bipolar.js'
-import { linked, modelCard, modelField, type PartKind, stampSeries, type ValueField } from './PartKind.js'
+import {
+  FLICKER_FIELDS,
+  linked,
+  modelCard,
+  modelField,
+  type PartKind,
+  stampSeries,
+  type ValueField,
+} from './PartKind.js'
 
 const VALUES: readonly ValueField[] = [
   { id: 'area', name: 'Area factor', unit: '', default: 1, range: 'nonzero' },
@@ -34,6 +42,7 @@ const VALUES: readonly ValueField[] = [
   modelField('eg', 'Energy gap', 'eV', 1.11),
   modelField('xti', 'Temperature exponent of the current', '', 3),
   modelField('xtb', 'Temperature exponent of the gain', '', 0),
+  ...FLICKER_FIELDS,
 ]
 
 function bipolarKind(id: string, name: string, modelType: string, polarity: 1 | -1): PartKind {

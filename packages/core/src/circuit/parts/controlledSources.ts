@@ -12,7 +12,7 @@ export const voltageControlledVoltage: PartKind = {
   pinPlaces: SENSED,
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
-  law: 'linear',
+  sensitive: true,
   dcLinks: linked('voltage', ['plus', 'minus']),
   stamp(s, { nodes, values }) {
     const k = stampBranch(s, nodes[0], nodes[1])
@@ -31,7 +31,7 @@ export const voltageControlledCurrent: PartKind = {
   pinPlaces: SENSED,
   values: [{ id: 'transconductance', name: 'Transconductance', unit: 'S', default: 1e-3, range: 'any' }],
   mainValue: 'transconductance',
-  law: 'linear',
+  sensitive: true,
   stamp(s, { nodes: [plus, minus, sensePlus, senseMinus], values }) {
     const g = values.transconductance
     s.entry(plus, sensePlus, g)
@@ -55,7 +55,7 @@ export const currentControlledCurrent: PartKind = {
   pinPlaces: PAIR,
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
-  law: 'linear',
+  sensitive: true,
   refersToParts: true,
   stamp(s, { nodes: [plus, minus], values, refs: [sensed] }) {
     const terms = s.currentOf(sensed).map(([column, g, c]) => [column, values.gain * g, values.gain * c] as const)
@@ -77,7 +77,7 @@ export const currentControlledVoltage: PartKind = {
   pinPlaces: PAIR,
   values: [{ id: 'transresistance', name: 'Transresistance', unit: 'Ω', default: 1e3, range: 'any' }],
   mainValue: 'transresistance',
-  law: 'linear',
+  sensitive: true,
   dcLinks: linked('voltage', ['plus', 'minus']),
   refersToParts: true,
   stamp(s, { nodes: [plus, minus], values, refs: [sensed] }) {

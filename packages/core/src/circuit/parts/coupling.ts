@@ -1,3 +1,4 @@
+import { inductanceAt } from './inductor.js'
 import type { PartKind } from './PartKind.js'
 
 /** Couples two inductors: the mutual inductance is coupling·√(L1·L2); the first nodes of both carry the dots. */
@@ -9,8 +10,7 @@ export const coupling: PartKind = {
   pinPlaces: {},
   values: [{ id: 'coupling', name: 'Coupling', unit: '', default: 0.99, range: 'any' }],
   mainValue: 'coupling',
-  law: 'linear',
-  refLaw: 0.5,
+  sensitive: true,
   refersToParts: true,
   check: ({ coupling }) =>
     Math.abs(coupling) > 1
@@ -19,7 +19,7 @@ export const coupling: PartKind = {
   stamp(s, { values, refs: [first, second] }) {
     const [a, b] = [first, second].map((index) => ({
       branch: s.branchOf(index, 'inductor'),
-      inductance: s.element(index).values.inductance,
+      inductance: inductanceAt(s.element(index).values, s.temperature),
     }))
     const mutual = values.coupling * Math.sqrt(a.inductance * b.inductance)
     s.store({ branch: a.branch }, { branch: b.branch }, mutual)

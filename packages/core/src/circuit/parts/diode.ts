@@ -1,5 +1,5 @@
 import { diode as junctionDiode, diodeModel } from '../devices/diode.js'
-import { linked, modelCard, modelField, type PartKind, stampSeries } from './PartKind.js'
+import { FLICKER_FIELDS, linked, modelCard, modelField, type PartKind, stampSeries } from './PartKind.js'
 
 export const diode: PartKind = {
   id: 'diode',
@@ -23,6 +23,7 @@ export const diode: PartKind = {
     modelField('ibv', 'Current at breakdown', 'A', 1e-3),
     modelField('eg', 'Energy gap', 'eV', 1.11),
     modelField('xti', 'Temperature exponent', '', 3),
+    ...FLICKER_FIELDS,
   ],
   stamp(s, { nodes: [anode, cathode], values }) {
     const inner = stampSeries(s, anode, values.rs / values.area, 'anode')

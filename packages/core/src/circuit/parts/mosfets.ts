@@ -1,5 +1,13 @@
 import { mos, mosModel } from '../devices/mos.js'
-import { linked, modelCard, modelField, type PartKind, stampSeries, type ValueField } from './PartKind.js'
+import {
+  FLICKER_FIELDS,
+  linked,
+  modelCard,
+  modelField,
+  type PartKind,
+  stampSeries,
+  type ValueField,
+} from './PartKind.js'
 
 const VALUES: readonly ValueField[] = [
   { id: 'w', name: 'Channel width', unit: 'm', default: 100e-6, range: 'nonzero' },
@@ -32,6 +40,7 @@ const VALUES: readonly ValueField[] = [
   modelField('tox', 'Oxide thickness (0: no oxide charge)', 'm', 0),
   modelField('ld', 'Lateral diffusion', 'm', 0),
   modelField('uo', 'Mobility', 'cm²/Vs', 600),
+  ...FLICKER_FIELDS,
 ]
 
 function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1): PartKind {

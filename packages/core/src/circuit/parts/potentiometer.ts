@@ -1,4 +1,4 @@
-import { linked, type PartKind, stampConductance, thermalNoise } from './PartKind.js'
+import { linked, type PartKind, stampResistance } from './PartKind.js'
 
 /** The part of the track below the wiper at half the way, for a logarithmic taper (common practice, no source). */
 const LOG_MIDDLE = 0.1
@@ -30,7 +30,7 @@ export const potentiometer: PartKind = {
     { id: 'taper', name: 'Taper (0 linear, 1 logarithmic)', unit: '', default: 0, range: 'any' },
   ],
   mainValue: 'resistance',
-  law: 'inverse',
+  sensitive: true,
   dcLinks: linked('resistance', ['a', 'wiper'], ['wiper', 'b']),
   usual: [1, 1e8],
   check: ({ position, taper }) =>
@@ -41,17 +41,15 @@ export const potentiometer: PartKind = {
         : null,
   stamp(s, { nodes: [a, wiper, b], values: { resistance, position, taper } }) {
     const part = trackPart(position, taper)
-    const [lower, upper] = [1 / (resistance * part), 1 / (resistance * (1 - part))]
-    stampConductance(s, a, wiper, lower)
-    stampConductance(s, wiper, b, upper)
-    s.noise(a, wiper, thermalNoise(lower, s.temperature))
-    s.noise(wiper, b, thermalNoise(upper, s.temperature))
+    const [lower, upper] = [resistance * part, resistance * (1 - part)]
+    stampResistance(s, a, wiper, lower)
+    stampResistance(s, wiper, b, upper)
     s.current([
-      [a, lower, 0],
-      [wiper, -lower, 0],
+      [a, 1 / lower, 0],
+      [wiper, -1 / lower, 0],
     ])
   },
-  netlist({ values: { resistance, position, taper } }) {
+  netlist({ resistance, position, taper }) {
     const part = trackPart(position, taper)
     return [
       { letter: 'R', suffix: 'a', pins: ['a', 'wiper'], value: resistance * part },

@@ -25,7 +25,5 @@ export const switchPart: PartKind = {
       [b, -g, 0],
     ])
   },
-  netlist: ({ values: { closed, on, off } }) => [
-    { letter: 'R', suffix: '', pins: ['a', 'b'], value: closed === 1 ? on : off },
-  ],
+  netlist: ({ closed, on, off }) => [{ letter: 'R', suffix: '', pins: ['a', 'b'], value: closed === 1 ? on : off }],
 }

@@ -9,7 +9,7 @@ export const transformer: PartKind = {
   pinPlaces: { primary: [-2, -2], primaryReturn: [-2, 2], secondary: [2, -2], secondaryReturn: [2, 2] },
   values: [{ id: 'ratio', name: 'Turns ratio, primary to secondary', unit: '', default: 1, range: 'nonzero' }],
   mainValue: 'ratio',
-  law: 'linear',
+  sensitive: true,
   stamp(s, { nodes: [p, pr, q, qr], values: { ratio } }) {
     const k = s.branch()
     for (const [net, turns] of [
@@ -23,7 +23,7 @@ export const transformer: PartKind = {
     }
     s.current([[k, 1, 0]])
   },
-  netlist: ({ values: { ratio } }) => [
+  netlist: ({ ratio }) => [
     { letter: 'E', suffix: '', pins: ['primary', 'primaryReturn', 'secondary', 'secondaryReturn'], value: ratio },
     // The secondary's current is the primary's, turned over and multiplied.
     { letter: 'F', suffix: '', pins: ['secondary', 'secondaryReturn'], senses: 'E', value: -ratio },

@@ -29,7 +29,12 @@ export interface WaveformKind<W> {
   segments(waveform: W, stop: number): Segment[] | null
   /** The longest time step that cannot step over its detail, s; Infinity where the corners say all. */
   longestStep(waveform: W): number
+  /** The time, s, in which one has seen what it does: some periods, or its last corner. */
+  span(waveform: W): number
 }
+
+/** Periods of a repeating waveform that a proposed window shows. */
+export const PERIODS_SHOWN = 5
 
 /** The segments of a waveform that is straight between its corners. */
 export function straightSegments<W>(

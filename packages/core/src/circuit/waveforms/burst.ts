@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { POINTS_PER_PERIOD, type Segment, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, POINTS_PER_PERIOD, type Segment, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('burst'),
@@ -55,4 +55,6 @@ export const burst: WaveformKind<Burst> = {
   },
 
   longestStep: (w) => 1 / (POINTS_PER_PERIOD * w.frequency),
+
+  span: (w) => w.delay + (w.repeat === undefined ? w.cycles / w.frequency : PERIODS_SHOWN * w.repeat),
 }

@@ -35,4 +35,5 @@ export const chirp: WaveformKind<Chirp> = {
   // A moving frequency has no closed answer.
   segments: () => null,
   longestStep: (w) => 1 / (POINTS_PER_PERIOD * Math.max(w.from, w.to)),
+  span: (w) => w.duration,
 }

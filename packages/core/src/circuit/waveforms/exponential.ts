@@ -13,6 +13,9 @@ const schema = z.strictObject({
 })
 type Exponential = z.output<typeof schema>
 
+/** Time constants after which nothing is left to see. */
+const SETTLES_IN = 7
+
 /** Rises with one time constant from `riseDelay`, falls with another from `fallDelay`. */
 export const exponential: WaveformKind<Exponential> = {
   kind: 'exponential',
@@ -76,4 +79,6 @@ export const exponential: WaveformKind<Exponential> = {
   },
 
   longestStep: () => Infinity,
+
+  span: (w) => Math.max(w.riseDelay + SETTLES_IN * w.riseTau, (w.fallDelay ?? 0) + SETTLES_IN * (w.fallTau ?? 0)),
 }

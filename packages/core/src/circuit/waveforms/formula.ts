@@ -17,6 +17,9 @@ const at = (w: Formula, t: number): number =>
     throw invalid(w.expression, `it knows t alone, not "${name}"`)
   })
 
+/** Longest steps that are shown. */
+const FORMULA_STEPS = 500
+
 /** Any expression in t. */
 export const formula: WaveformKind<Formula> = {
   kind: 'formula',
@@ -27,4 +30,5 @@ export const formula: WaveformKind<Formula> = {
   corners: () => [],
   segments: () => null,
   longestStep: (w) => w.detail,
+  span: (w) => FORMULA_STEPS * w.detail,
 }

@@ -19,6 +19,9 @@ const MOST_CORNERS = 2e6
 
 const spacing = (w: Noise) => 1 / (2 * w.bandwidth)
 
+/** Corners that are shown. */
+const CORNERS_SHOWN = 200
+
 /** Normally distributed values at even distances with straight lines between them; each depends on seed and place alone. */
 export const noiseWaveform: WaveformKind<Noise> = {
   kind: 'noise',
@@ -37,4 +40,5 @@ export const noiseWaveform: WaveformKind<Noise> = {
   },
   segments: (w, stop) => straightSegments(noiseWaveform, w, stop),
   longestStep: () => Infinity,
+  span: (w) => CORNERS_SHOWN / (2 * w.bandwidth),
 }

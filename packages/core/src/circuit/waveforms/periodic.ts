@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { straightSegments, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, straightSegments, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('periodic'),
@@ -52,4 +52,6 @@ export const periodic: WaveformKind<Periodic> = {
   segments: (w, stop) => straightSegments(periodic, w, stop),
 
   longestStep: () => Infinity,
+
+  span: (w) => w.delay + PERIODS_SHOWN / w.frequency,
 }

@@ -52,4 +52,6 @@ export const piecewiseLinear: WaveformKind<PiecewiseLinear> = {
   segments: (w, stop) => straightSegments(piecewiseLinear, w, stop),
 
   longestStep: () => Infinity,
+
+  span: ({ points }) => points.at(-1)![0],
 }

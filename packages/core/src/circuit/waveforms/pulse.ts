@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { straightSegments, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, straightSegments, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('pulse'),
@@ -72,4 +72,6 @@ export const pulse: WaveformKind<Pulse> = {
   segments: (w, stop) => straightSegments(pulse, w, stop),
 
   longestStep: () => Infinity,
+
+  span: (w) => w.delay + (w.period === undefined ? w.rise + (w.width ?? 0) + w.fall : PERIODS_SHOWN * w.period),
 }

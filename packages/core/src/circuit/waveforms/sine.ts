@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { POINTS_PER_PERIOD, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, POINTS_PER_PERIOD, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('sine'),
@@ -59,4 +59,5 @@ export const sine: WaveformKind<Sine> = {
 
   // So many points a period that the polynomial between steps errs by less than 1e-5.
   longestStep: (w) => 1 / (POINTS_PER_PERIOD * w.frequency),
+  span: (w) => w.delay + PERIODS_SHOWN / w.frequency,
 }

@@ -31,6 +31,7 @@ export function sumOf<W>(term: z.ZodType<W>, kindOf: (waveform: W) => WaveformKi
       )
     },
     longestStep: (w) => Math.min(...w.terms.map((t) => kindOf(t).longestStep(t))),
+    span: (w) => Math.max(...w.terms.map((t) => kindOf(t).span(t))),
   }
 }
 

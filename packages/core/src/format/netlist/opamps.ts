@@ -1,4 +1,6 @@
 import type { Circuit, Label, Part, Subcircuit } from '../../circuit/circuit.js'
+import { stageCapacitances } from '../../circuit/parts/opamp.js'
+import { writeNumber } from './number.js'
 
 /** A subcircuit that is one E source from (out, 0) sensed at (plus, minus) is an operational amplifier. */
 function opampGain(definition: Subcircuit): number | undefined {
@@ -45,4 +47,64 @@ export function withOpamps(circuit: Circuit): Circuit {
   const result: Circuit = replace(rest)
   if (kept.length > 0) result.subcircuits = Object.fromEntries(kept.map(([key, s]) => [key, replace(s)]))
   return result
+}
+
+type Values = Readonly<Record<string, number>>
+
+/** One subcircuit for each operational amplifier in use that differs from the others. */
+export class OpampDefinitions {
+  private readonly names = new Map<string, { name: string; values: Values }>()
+
+  constructor(private readonly taken: readonly string[]) {}
+
+  /** @param values all values of the amplifier; returns the name of its subcircuit */
+  use(values: Values): string {
+    const key = JSON.stringify(Object.entries(values).sort())
+    let known = this.names.get(key)
+    if (!known) {
+      let name = `opamp${this.names.size + 1}`
+      while (this.taken.includes(name)) name += '_'
+      known = { name, values }
+      this.names.set(key, known)
+    }
+    return known.name
+  }
+
+  lines(): string[] {
+    return [...this.names.values()].flatMap(({ name, values }) => [
+      ...(values.slewRate > 0 || values.outputHigh !== values.outputLow
+        ? [`* ${name}: a netlist has no words for its slew rate and its output limits`]
+        : []),
+      `.subckt ${name} plus minus out`,
+      ...macromodel(values),
+      '.ends',
+    ])
+  }
+}
+
+/** What the part `opamp` stamps, as elements; noise, slew rate and limits have none. */
+function macromodel(values: Values): string[] {
+  const { gain, inputResistance, outputResistance, offset, biasCurrent, biasOffset } = values
+  const { first, second } = stageCapacitances(values)
+  const n = writeNumber
+  if (
+    first === 0 &&
+    second === 0 &&
+    [inputResistance, outputResistance, offset, biasCurrent, biasOffset].every((v) => v === 0)
+  )
+    return [`E1 out 0 plus minus ${n(gain)}`]
+  const last = second > 0 ? 'second' : 'stage'
+  return [
+    ...(offset !== 0 ? [`V1 sense plus DC ${n(offset)}`] : []),
+    ...(biasCurrent + biasOffset / 2 !== 0 ? [`I1 plus 0 DC ${n(biasCurrent + biasOffset / 2)}`] : []),
+    ...(biasCurrent - biasOffset / 2 !== 0 ? [`I2 minus 0 DC ${n(biasCurrent - biasOffset / 2)}`] : []),
+    ...(inputResistance > 0 ? [`R1 plus minus ${n(inputResistance)}`] : []),
+    `G1 0 stage ${offset !== 0 ? 'sense' : 'plus'} minus 1`,
+    `R2 stage 0 ${n(gain)}`,
+    ...(first > 0 ? [`C1 stage 0 ${n(first)}`] : []),
+    ...(second > 0 ? ['G2 0 second stage 0 1', 'R3 second 0 1', `C2 second 0 ${n(second)}`] : []),
+    ...(outputResistance > 0
+      ? [`E1 source 0 ${last} 0 1`, `R4 source out ${n(outputResistance)}`]
+      : [`E1 out 0 ${last} 0 1`]),
+  ]
 }

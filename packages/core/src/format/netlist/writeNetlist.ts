@@ -1,20 +1,27 @@
-import type { Circuit, Part, Subcircuit } from '../../circuit/circuit.js'
+import type { Circuit, Model, Part, Subcircuit } from '../../circuit/circuit.js'
 import { resolveNets } from '../../circuit/flatten.js'
+import { Parameters } from '../../circuit/parameters.js'
 import { partKind } from '../../circuit/parts/index.js'
 import type { CardWriter, PartKind } from '../../circuit/parts/PartKind.js'
 import { writeNumber } from './number.js'
+import { OpampDefinitions } from './opamps.js'
 import type { AnalysisCard } from './readNetlist.js'
 
 /**
- * The circuit as a netlist. Geometry and what the netlist has no words for (values by formula) are left out;
- * the rest reads back to the same circuit.
+ * The circuit as a netlist. Geometry is left out, real parts are written as the ideal ones that they are made of (at
+ * 27 °C); the rest reads back to the same circuit.
  */
 export function writeNetlist(circuit: Circuit, analyses: readonly AnalysisCard[] = []): string {
   const opamps = new OpampDefinitions(Object.keys(circuit.subcircuits ?? {}))
-  const body = scopeLines(circuit, opamps)
+  const outer: Scope = { parameters: new Parameters(circuit.parameters), models: circuit.models ?? {} }
+  const body = scopeLines(circuit, outer, opamps)
   const definitions: string[] = []
   for (const [name, definition] of Object.entries(circuit.subcircuits ?? {})) {
-    definitions.push(`.subckt ${name} ${definition.pins.join(' ')}`, ...scopeLines(definition, opamps), '.ends')
+    const scope = {
+      parameters: new Parameters(definition.parameters, outer.parameters),
+      models: { ...outer.models, ...definition.models },
+    }
+    definitions.push(`.subckt ${name} ${definition.pins.join(' ')}`, ...scopeLines(definition, scope, opamps), '.ends')
   }
   const title = circuit.title?.replace(/[\r\n]+/g, ' ') || 'Voskel circuit'
   const initial = Object.entries(circuit.initial ?? {}).map(([net, v]) => `v(${netlistNode(net)})=${writeNumber(v)}`)
@@ -25,43 +32,68 @@ export function writeNetlist(circuit: Circuit, analyses: readonly AnalysisCard[]
   return [title, ...body, ...definitions, ...opamps.lines(), ...cards, '.end', ''].join('\n')
 }
 
-/** Parameters, models and elements of a circuit or subcircuit. */
-function scopeLines(scope: Circuit | Subcircuit, opamps: OpampDefinitions): string[] {
-  const parameters = Object.entries(scope.parameters ?? {}).map(
-    ([name, value]) => `.param ${name}=${typeof value === 'number' ? writeNumber(value) : `{${value}}`}`,
-  )
-  const models = Object.entries(scope.models ?? {}).map(([name, model]) => {
-    const values = Object.entries(model.values).map(([field, value]) => `${field.toUpperCase()}=${writeNumber(value)}`)
-    return `.model ${name} ${partKind(model.kind).modelType} (${values.join(' ')})`
-  })
-  return [...parameters, ...elementLines(scope, opamps), ...models]
+/** What names mean where a part stands. */
+interface Scope {
+  readonly parameters: Parameters
+  readonly models: Readonly<Record<string, Model>>
 }
 
-function elementLines(scope: Circuit | Subcircuit, opamps: OpampDefinitions): string[] {
-  const nets = resolveNets(scope)
-  const names = new Map(scope.parts.map((part) => [part.id, elementName(part, partKind(part.kind, part.id).letter)]))
+/** Parameters, models and elements of a circuit or subcircuit. */
+function scopeLines(circuit: Circuit | Subcircuit, scope: Scope, opamps: OpampDefinitions): string[] {
+  const parameters = Object.entries(circuit.parameters ?? {}).map(
+    ([name, value]) => `.param ${name}=${typeof value === 'number' ? writeNumber(value) : `{${value}}`}`,
+  )
+  const models = Object.entries(circuit.models ?? {}).flatMap(([name, model]) => {
+    const { modelType } = partKind(model.kind)
+    if (!modelType) return []
+    const values = Object.entries(model.values).map(([field, value]) => `${field.toUpperCase()}=${writeNumber(value)}`)
+    return [`.model ${name} ${modelType} (${values.join(' ')})`]
+  })
+  return [...parameters, ...elementLines(circuit, scope, opamps), ...models]
+}
+
+/** Every value of a part as a number: its kind's defaults, its model's, its own, its formulas. */
+function numbersOf(part: Part, kind: PartKind, { parameters, models }: Scope): Record<string, number> {
+  const model = Object.entries(models).find(([name]) => name.toLowerCase() === part.model?.toLowerCase())?.[1]
+  const formulas = Object.entries(part.formulas ?? {}).map(([id, text]) => [id, parameters.evaluate(text)] as const)
+  return {
+    ...Object.fromEntries(kind.values.map((f) => [f.id, f.default])),
+    ...model?.values,
+    ...part.values,
+    ...Object.fromEntries(formulas),
+  }
+}
+
+function elementLines(circuit: Circuit | Subcircuit, scope: Scope, opamps: OpampDefinitions): string[] {
+  const nets = resolveNets(circuit)
+  const names = new Map(circuit.parts.map((part) => [part.id, elementName(part, partKind(part.kind, part.id).letter)]))
   const lines: string[] = []
-  for (const part of scope.parts) {
+  for (const part of circuit.parts) {
     const kind = partKind(part.kind, part.id)
     const net = (pin: string) => nets.get(`${part.id}\u0000${pin}`) ?? kind.optionalPins?.[pin] ?? `${part.id}_${pin}`
     const node = (pin: string) => netlistNode(net(pin))
     if (part.aside === 'open') continue
     if (part.aside === 'short') {
       lines.push([elementName(part, 'V'), ...kind.pins.map(node), 'DC 0'].join(' '))
-    } else if (kind.id === 'subcircuit') {
+      continue
+    }
+    if (kind.id === 'subcircuit') {
       const pins: string[] = []
       for (let k = 1; nets.has(`${part.id}\u0000p${k}`); k++) pins.push(node(`p${k}`))
       lines.push([elementName(part, 'X'), ...pins, part.definition].join(' '))
-    } else if (kind.id === 'opamp') {
-      lines.push([elementName(part, 'X'), ...kind.pins.map(node), opamps.use(part.values.gain)].join(' '))
-    } else if (kind.netlist) {
-      const values = { ...Object.fromEntries(kind.values.map((f) => [f.id, f.default])), ...part.values }
-      const name = part.id.replace(/[\s(),=;{}]+/g, '_')
-      for (const { letter, suffix, pins, senses, value } of kind.netlist({ values })) {
+      continue
+    }
+    if (kind.id === 'opamp') {
+      lines.push([elementName(part, 'X'), ...kind.pins.map(node), opamps.use(numbersOf(part, kind, scope))].join(' '))
+      continue
+    }
+    const elements = kind.netlist?.(numbersOf(part, kind, scope))
+    if (elements) {
+      for (const { letter, suffix, pins, senses, value } of elements) {
         const words = [
-          `${letter}${name}${suffix}`,
+          `${elementName(part, letter)}${suffix}`,
           ...pins.map(node),
-          ...(senses ? [`${senses}${name}`] : []),
+          ...(senses ? [elementName(part, senses)] : []),
           writeNumber(value),
         ]
         lines.push(words.join(' '))
@@ -88,35 +120,10 @@ function writerOf(part: Part, kind: PartKind, names: ReadonlyMap<string, string>
 
 /** A part's name with the letter that the netlist needs in front. */
 function elementName(part: Part, letter: string): string {
-  const name = part.id.replace(/[\s(),=;]+/g, '_')
+  const name = part.id.replace(/[\s(),=;{}]+/g, '_')
   return name[0].toUpperCase() === letter ? name : letter + name
 }
 
 function netlistNode(net: string): string {
   return net.replace(/[\s(),=;:]+/g, '_').toLowerCase()
-}
-
-/** One subcircuit for each gain of operational amplifier in use. */
-class OpampDefinitions {
-  private readonly names = new Map<number, string>()
-
-  constructor(private readonly taken: readonly string[]) {}
-
-  use(gain: number): string {
-    let name = this.names.get(gain)
-    if (name === undefined) {
-      name = `opamp${this.names.size + 1}`
-      while (this.taken.includes(name)) name += '_'
-      this.names.set(gain, name)
-    }
-    return name
-  }
-
-  lines(): string[] {
-    return [...this.names].flatMap(([gain, name]) => [
-      `.subckt ${name} plus minus out`,
-      `E1 out 0 plus minus ${writeNumber(gain)}`,
-      '.ends',
-    ])
-  }
 }

@@ -1,0 +1,46 @@
+import { describe, expect, test } from 'vitest'
+import { readTable } from './table.js'
+
+describe('tables of numbers', () => {
+  test.each([
+    ['commas', '0,1\n1e-3,2.5\n'],
+    ['a header', 'time,volt\n0,1\n0.001,2.5\n'],
+    ['semicolons and decimal commas', 'Zeit;Spannung\r\n0;1\r\n0,001;2,5\r\n'],
+    ['tabs, a byte order mark and empty lines', '\ufeff0\t1\n\n1e-3\t2.5\n\n'],
+    ['spaces and a remark', '# measured at the cable end\n0 1\n1m 2\n'.replace('1m 2', '1e-3 2.5')],
+    ['quotation marks', '"time, s","U"\n"0","1"\n"1e-3","2.5"\n'],
+  ])('%s', (_, text) => {
+    expect(readTable(text)).toEqual([
+      [0, 1],
+      [1e-3, 2.5],
+    ])
+  })
+
+  test('a column by name or number', () => {
+    const text = 't,a,b\n0,1,2\n1,3,4\n'
+    expect(readTable(text, { column: 'B' })).toEqual([
+      [0, 2],
+      [1, 4],
+    ])
+    expect(readTable(text, { column: '2' })).toEqual(readTable(text, { column: 'a' }))
+    expect(() => readTable(text, { column: 'c' })).toThrow('no column "c"')
+  })
+
+  test.each([
+    ['0,1\n1,x\n', '"x" is not a number', 2],
+    ['t,u\n0,1\n,2\n', '"" is not a number', 3],
+    ['t,u\n0,1\n1\n', 'column 2 is missing', 3],
+    ['0\n1\n', 'one column', 1],
+    ['t,u\n', 'no numbers', 1],
+    ['', 'one column', 1],
+    ['\u0000\u0001\u0002', 'one column', 1],
+  ])('%j is refused with its row', (text, problem, line) => {
+    try {
+      readTable(text)
+      expect.unreachable()
+    } catch (error) {
+      expect((error as Error).message).toContain(problem)
+      expect((error as { place: { line: number } }).place.line).toBe(line)
+    }
+  })
+})
