@@ -1,4 +1,4 @@
-import { assemble, type Assembled } from '../numeric/compiled/assemble.js'
+import { assemble, type Assembled, GROUP } from '../numeric/compiled/assemble.js'
 import { type ComplexValue, NOTHING, plus, SymbolicFactors, times } from '../numeric/compiled/eliminate.js'
 import { Graph, type Value, ZERO } from '../numeric/compiled/graph.js'
 import { choosePivots, type TestValues } from '../numeric/sparse/order.js'
@@ -115,8 +115,8 @@ export class CompiledSweep {
     this.given.set(c, g.length)
     code.prepare(this.given)
     memory.omega.set(omega)
-    // Points go in pairs: an odd one out is joined by its own copy.
-    if (n % 2 === 1) memory.omega[n] = omega[n - 1]
+    // Points go in groups: the last one stands in for those that are missing.
+    for (let k = n; k % GROUP !== 0; k++) memory.omega[k] = omega[n - 1]
     code.run(n)
     const part = (k: number) => memory.outputs[k].subarray(0, n)
     return {

@@ -10,6 +10,24 @@ const STAGGER = 80
 /** Bytes of a pair of doubles. */
 const PAIR = 16
 
+/**
+ * With more outputs than this a point's values go to a tile first, side by side, and from there to their arrays some
+ * points at a time: one store into each of hundreds of arrays would miss the caches every time.
+ */
+const MANY_OUTPUTS = 32
+const TILE_PAIRS = 64
+
+/**
+ * Pairs that are worked on at the same time: an elimination is one long chain, each operation waiting for the one before,
+ * and a second chain beside it costs next to nothing.
+ */
+const CHAINS = 2
+
+/** Points that go together: a run's last ones must be filled up to a multiple of this. */
+export const GROUP = 2 * CHAINS
+
+const filledUp = (points: number): number => Math.ceil(points / GROUP) * GROUP
+
 /** A graph as code, with the memory that it works in. */
 export interface Assembled {
   /**
@@ -20,12 +38,12 @@ export interface Assembled {
   reserve(points: number): { omega: Float64Array; outputs: readonly Float64Array[] }
   /** Works out what does not change with the frequency, for these given values. */
   prepare(given: Float64Array): void
-  /** Writes the outputs of the first points, in pairs: an odd last one needs a companion. */
+  /** Writes the outputs of the first points; frequencies must stand up to the next multiple of `GROUP`. */
   run(points: number): void
 }
 
 /**
- * Writes a graph as a WebAssembly module with 128-bit SIMD, two points in a pair of lanes.
+ * Writes a graph as a WebAssembly module with 128-bit SIMD, two points in a pair of lanes, and some pairs at a time.
  *
  * Source of the encoding: WebAssembly Core Specification 2.0, W3C, ch. 5.
  *
@@ -37,7 +55,9 @@ export function assemble(graph: Graph, outputs: readonly Value[]): Assembled | n
   const plan = planMemory(graph, outputs)
   let module: object
   try {
-    module = new webAssembly.Module(encodeModule(encodeBody(graph, outputs, plan)))
+    const bodies = [encodeBody(graph, outputs, plan)]
+    if (plan.tileAt !== null) bodies.push(encodeSpread(outputs.length, plan.tileAt, plan.omegaAt))
+    module = new webAssembly.Module(encodeModule(bodies))
   } catch (error) {
     // No SIMD, or code is forbidden here: whoever asked replays the program instead.
     if (error instanceof webAssembly.CompileError) return null
@@ -50,7 +70,8 @@ class Code implements Assembled {
   private capacity = 0
   private stride = 0
   private constants = new Float64Array(0)
-  private call: (from: number, end: number, stride: number) => void = () => {}
+  private call: Call = () => {}
+  private spread: Call | null = null
   private reserved: ReturnType<Assembled['reserve']> = { omega: new Float64Array(0), outputs: [] }
   private readonly scratch: Float64Array
 
@@ -66,14 +87,16 @@ class Code implements Assembled {
 
   reserve(points: number): ReturnType<Assembled['reserve']> {
     if (points <= this.capacity) return this.reserved
-    this.capacity = points + (points % 2)
+    this.capacity = filledUp(points)
     this.stride = 8 * this.capacity + STAGGER
     const { omegaAt } = this.plan
     const bytes = omegaAt + this.stride * (1 + this.outputCount)
     // Growing a memory slows every typed array of the process, so that a new one is made at its final size.
     const pages = Math.ceil(bytes / 65536)
     const memory = new this.runtime.Memory({ initial: pages, maximum: pages })
-    this.call = new this.runtime.Instance(this.module, { m: { m: memory } }).exports.r as typeof this.call
+    const { exports } = new this.runtime.Instance(this.module, { m: { m: memory } })
+    this.call = exports.r as Call
+    this.spread = this.plan.tileAt === null ? null : (exports.s as Call)
     this.constants = new Float64Array(memory.buffer, 0, 2 * this.plan.constants.length)
     const array = (k: number) => new Float64Array(memory.buffer, omegaAt + k * this.stride, this.capacity)
     this.reserved = { omega: array(0), outputs: Array.from({ length: this.outputCount }, (_, k) => array(k + 1)) }
@@ -89,11 +112,17 @@ class Code implements Assembled {
   }
 
   run(points: number): void {
-    for (let from = 0; from < points; from += CHUNK) {
-      this.call(8 * from, 8 * Math.min(points + (points % 2), from + CHUNK), this.stride)
+    const step = this.spread ? 2 * TILE_PAIRS : CHUNK
+    for (let from = 0; from < points; from += step) {
+      const end = 8 * Math.min(filledUp(points), from + step)
+      this.call(8 * from, end, this.stride)
+      this.spread?.(8 * from, end, this.stride)
     }
   }
 }
+
+/** Points from one place to another, in bytes of an array; the outputs' arrays lie `stride` bytes apart. */
+type Call = (from: number, end: number, stride: number) => void
 
 interface MemoryPlan {
   /** Nodes without frequency that others with it (or outputs) read, in memory order. */
@@ -103,6 +132,8 @@ interface MemoryPlan {
   readonly needed: readonly Value[]
   /** Uses of each node with frequency; 0 where no output needs it. */
   readonly uses: Int32Array
+  /** Bytes from the begin to the tile of outputs, where there is one. */
+  readonly tileAt: number | null
   /** Bytes from the begin to the frequencies; the outputs' arrays follow at equal distances. */
   readonly omegaAt: number
 }
@@ -132,7 +163,10 @@ function planMemory(graph: Graph, outputs: readonly Value[]): MemoryPlan {
     }
   }
   outputs.forEach(read)
-  return { constants, constantAt, needed, uses, omegaAt: constants.length * PAIR }
+  const end = constants.length * PAIR
+  const tiled = outputs.length > MANY_OUTPUTS
+  const omegaAt = tiled ? end + TILE_PAIRS * PAIR * outputs.length + STAGGER : end
+  return { constants, constantAt, needed, uses, tileAt: tiled ? end : null, omegaAt }
 }
 
 const isOperation = (op: Op) => op === Op.Add || op === Op.Sub || op === Op.Mul || op === Op.Div
@@ -205,6 +239,18 @@ class Bytes {
     for (let k = 0; k < inner.length; k++) this.byte(inner.bytes[k])
   }
 
+  /** local += bytes */
+  advance(local: number, bytes: number): void {
+    this.byte(LOCAL_GET, local, I32_CONST)
+    this.signed(bytes)
+    this.byte(I32_ADD, LOCAL_SET, local)
+  }
+
+  /** Ends the innermost loop, which goes on while one local is below another. */
+  continueWhileBelow(local: number, end: number): void {
+    this.byte(LOCAL_GET, local, LOCAL_GET, end, I32_LT_U, BRANCH_IF, 0, END_OF_BLOCK)
+  }
+
   done(): Uint8Array<ArrayBuffer> {
     return this.bytes.slice(0, this.length)
   }
@@ -219,6 +265,14 @@ const LOCAL_TEE = 0x22
 const I32_CONST = 0x41
 const I32_ADD = 0x6a
 const I32_LT_U = 0x49
+const LOOP = 0x03
+const NO_RESULT = 0x40
+const BRANCH_IF = 0x0d
+const END_OF_BLOCK = 0x0b
+
+/** v128.load and v128.store, aligned to 8 bytes; an offset follows. */
+const LOAD = [0x00, 3] as const
+const STORE = [0x0b, 3] as const
 
 /** Opcodes of f64x2 arithmetic, after the SIMD prefix, as LEB128. */
 const ARITHMETIC: Partial<Record<Op, readonly number[]>> = {
@@ -242,14 +296,16 @@ function encodeBody(graph: Graph, outputs: readonly Value[], plan: MemoryPlan): 
   const localOf = new Map<Value, number>()
   const left = Int32Array.from(plan.uses)
 
+  /** Which of the chains is being written. */
+  let chain = 0
+
   const load = (offset: number, placed: boolean) => {
     if (placed) code.byte(LOCAL_GET, PLACE)
     else {
       code.byte(I32_CONST)
       code.signed(0)
     }
-    // v128.load, aligned to 8 bytes
-    code.byte(SIMD, 0x00, 3)
+    code.byte(SIMD, ...LOAD)
     code.unsigned(offset)
   }
   /** Puts a value on the stack; one that is used once more only is worked out there and then. */
@@ -258,41 +314,51 @@ function encodeBody(graph: Graph, outputs: readonly Value[], plan: MemoryPlan): 
     const local = localOf.get(value)
     if (local === undefined) return operate(value)
     code.byte(LOCAL_GET)
-    code.unsigned(local)
-    if (--left[value] === 0) {
+    code.unsigned(local + chain)
+    // The last chain to read it gives it back.
+    if (chain === CHAINS - 1 && --left[value] === 0) {
       locals.release(local)
       localOf.delete(value)
     }
   }
   const operate = (value: Value): void => {
-    if (op[value] === Op.Omega) return load(plan.omegaAt, true)
+    if (op[value] === Op.Omega) return load(plan.omegaAt + PAIR * chain, true)
     push(a[value])
     push(b[value])
     code.byte(SIMD, ...ARITHMETIC[op[value]]!)
   }
 
-  code.byte(0x03, 0x40)
+  if (plan.tileAt !== null) {
+    code.byte(I32_CONST)
+    code.signed(plan.tileAt)
+    code.byte(LOCAL_SET, RESULT)
+  }
+  code.byte(LOOP, NO_RESULT)
   for (let k = 0; k < graph.size; k++) {
     // Values used several times get a local; those used once are written where they are used.
     if (!varies[k] || plan.uses[k] < 2) continue
-    operate(k)
     const local = locals.take()
+    for (chain = 0; chain < CHAINS; chain++) {
+      operate(k)
+      code.byte(LOCAL_SET)
+      code.unsigned(local + chain)
+    }
     localOf.set(k, local)
-    code.byte(LOCAL_SET)
-    code.unsigned(local)
   }
-  code.byte(LOCAL_GET, PLACE, LOCAL_SET, RESULT)
-  for (const value of outputs) {
-    code.byte(LOCAL_GET, RESULT, LOCAL_GET, STRIDE, I32_ADD, LOCAL_SET, RESULT)
-    if (value === ZERO) continue
-    code.byte(LOCAL_GET, RESULT)
-    push(value)
-    // v128.store
-    code.byte(SIMD, 0x0b, 3)
-    code.unsigned(plan.omegaAt)
-  }
-  // place += 16; continue while place < end
-  code.byte(LOCAL_GET, PLACE, I32_CONST, PAIR, I32_ADD, LOCAL_TEE, PLACE, LOCAL_GET, END, I32_LT_U, 0x0d, 0, 0x0b)
+  if (plan.tileAt === null) code.byte(LOCAL_GET, PLACE, LOCAL_SET, RESULT)
+  outputs.forEach((value, k) => {
+    if (plan.tileAt === null) code.byte(LOCAL_GET, RESULT, LOCAL_GET, STRIDE, I32_ADD, LOCAL_SET, RESULT)
+    if (value === ZERO) return
+    for (chain = 0; chain < CHAINS; chain++) {
+      code.byte(LOCAL_GET, RESULT)
+      push(value)
+      code.byte(SIMD, ...STORE)
+      code.unsigned(plan.tileAt === null ? plan.omegaAt + PAIR * chain : PAIR * (k + chain * outputs.length))
+    }
+  })
+  if (plan.tileAt !== null) code.advance(RESULT, CHAINS * PAIR * outputs.length)
+  code.advance(PLACE, CHAINS * PAIR)
+  code.continueWhileBelow(PLACE, END)
 
   const body = new Bytes()
   const groups = locals.most > 0 ? 2 : 1
@@ -303,17 +369,46 @@ function encodeBody(graph: Graph, outputs: readonly Value[], plan: MemoryPlan): 
     body.byte(V128)
   }
   body.append(code)
-  body.byte(0x0b)
+  body.byte(END_OF_BLOCK)
   return body
 }
 
-/** Hands out locals, those given back first. */
+/** From the tile to the outputs' arrays: output by output, the tile's pairs of it one after the other. */
+function encodeSpread(outputs: number, tileAt: number, omegaAt: number): Bytes {
+  const [ROW, FROM, TO, ARRAY_END, LAST] = [3, 4, 5, 6, 7]
+  const body = new Bytes()
+  body.byte(1, 5, I32)
+  // row = first output's place in the tile; place and end move on from array to array.
+  body.byte(I32_CONST)
+  body.signed(tileAt)
+  body.byte(LOCAL_TEE, ROW, I32_CONST)
+  body.signed(PAIR * outputs)
+  body.byte(I32_ADD, LOCAL_SET, LAST)
+  body.byte(LOOP, NO_RESULT)
+  for (const place of [PLACE, END]) body.byte(LOCAL_GET, place, LOCAL_GET, STRIDE, I32_ADD, LOCAL_SET, place)
+  body.byte(LOCAL_GET, ROW, LOCAL_SET, FROM, LOCAL_GET, PLACE, LOCAL_SET, TO, LOCAL_GET, END, LOCAL_SET, ARRAY_END)
+  body.byte(LOOP, NO_RESULT)
+  body.byte(LOCAL_GET, TO, LOCAL_GET, FROM, SIMD, ...LOAD, 0, SIMD, ...STORE)
+  body.unsigned(omegaAt)
+  body.advance(FROM, PAIR * outputs)
+  body.advance(TO, PAIR)
+  body.continueWhileBelow(TO, ARRAY_END)
+  body.advance(ROW, PAIR)
+  body.continueWhileBelow(ROW, LAST)
+  body.byte(END_OF_BLOCK)
+  return body
+}
+
+/** Hands out locals, one a chain side by side, those given back first. */
 class Locals {
   most = 0
   private readonly free: number[] = []
 
   take(): number {
-    return this.free.pop() ?? FIRST_PAIR + this.most++
+    const free = this.free.pop()
+    if (free !== undefined) return free
+    this.most += CHAINS
+    return FIRST_PAIR + this.most - CHAINS
   }
 
   release(local: number): void {
@@ -321,7 +416,8 @@ class Locals {
   }
 }
 
-function encodeModule(body: Bytes): Uint8Array<ArrayBuffer> {
+/** @param bodies of the function `r`, and of `s` where there is one */
+function encodeModule(bodies: readonly Bytes[]): Uint8Array<ArrayBuffer> {
   const module = new Bytes()
   const section = (id: number, write: (s: Bytes) => void) => {
     const content = new Bytes()
@@ -330,15 +426,16 @@ function encodeModule(body: Bytes): Uint8Array<ArrayBuffer> {
     module.block(content)
   }
   module.byte(0, 0x61, 0x73, 0x6d, 1, 0, 0, 0)
-  // Types: one function of three i32, without result.
+  // Types: functions of three i32, without result.
   section(1, (s) => s.byte(1, 0x60, 3, I32, I32, I32, 0))
   // Imports: the memory m.m, at least one page.
   section(2, (s) => s.byte(1, 1, 0x6d, 1, 0x6d, 2, 0, 1))
-  section(3, (s) => s.byte(1, 0))
-  section(7, (s) => s.byte(1, 1, 0x72, 0, 0))
+  section(3, (s) => s.byte(bodies.length, ...bodies.map(() => 0)))
+  // Exports: the functions as r, s.
+  section(7, (s) => s.byte(bodies.length, ...bodies.flatMap((_, k) => [1, 0x72 + k, 0, k])))
   section(10, (s) => {
-    s.byte(1)
-    s.block(body)
+    s.byte(bodies.length)
+    for (const body of bodies) s.block(body)
   })
   return module.done()
 }

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { ComplexSystem } from '../../analysis/complexSystem.js'
 import { CompiledSweep } from '../../analysis/compiledSweep.js'
 import type { Pencil } from '../../analysis/complexSystem.js'
-import { assemble } from './assemble.js'
+import { assemble, GROUP } from './assemble.js'
 import { Graph, ZERO } from './graph.js'
 
 describe('graph', () => {
@@ -26,7 +26,8 @@ describe('graph', () => {
     const value = g.sub(g.mul(g.given(0), w), g.reciprocal(g.add(w, g.given(1))))
     const code = assemble(g, [value, ZERO, g.given(0)])!
     const { omega, outputs } = code.reserve(601)
-    for (let k = 0; k < 602; k++) omega[k] = k + 0.5
+    // Filled up to whole groups.
+    for (let k = 0; k < 604; k++) omega[k] = k + 0.5
     for (const [a, b] of [
       [2, 3],
       [-7, 0.25],
@@ -40,6 +41,23 @@ describe('graph', () => {
       }
     }
   })
+})
+
+test.each([33, 90])('%i outputs go by a tile, in runs of any length', (count) => {
+  const g = new Graph()
+  const square = g.mul(g.omega(), g.omega())
+  const values = Array.from({ length: count }, (_, k) => (k === 7 ? ZERO : g.add(g.given(k), square)))
+  const code = assemble(g, values)!
+  const given = Float64Array.from({ length: count }, (_, k) => 10 * k)
+  // Longest first: shorter runs work in the same memory.
+  for (const points of [1001, 128, 127, 5, 1]) {
+    const { omega, outputs } = code.reserve(points)
+    for (let k = 0; k < Math.ceil(points / GROUP) * GROUP; k++) omega[k] = k + points
+    code.prepare(given)
+    code.run(points)
+    for (let k = 0; k < points; k++)
+      for (let j = 0; j < count; j++) expect(outputs[j][k]).toBe(j === 7 ? 0 : 10 * j + (k + points) ** 2)
+  }
 })
 
 describe('compiled sweeps against the plain replay', () => {
