@@ -132,11 +132,11 @@ export class DeviceSet {
     this.spread(rest, b, -1)
   }
 
-  /** Carries currents and charges along their straight lines to the voltages of x. */
-  carryTo(x: Float64Array): void {
+  /** Carries charges, and currents where they are wanted, along their straight lines to the voltages of x. */
+  carryTo(x: Float64Array, currents: boolean): void {
     const { u, plus, minus } = this
     for (let j = 0; j < u.length; j++) u[j] = at(x, plus[j]) - at(x, minus[j]) - u[j]
-    addProducts(this.current, this.conductances, this.conductance, u, 1)
+    if (currents) addProducts(this.current, this.conductances, this.conductance, u, 1)
     addProducts(this.charge, this.capacitances, this.capacitance, u, 1)
     this.read(x)
   }

@@ -30,6 +30,8 @@ export class StageNewton {
   private readonly c: Float64Array
   private readonly system: RealSystem
   private readonly residual: Float64Array
+  /** The entries that are not structurally zero without the devices. */
+  private readonly linear: Entries
   private readonly move: Float64Array
   private factored = Number.NaN
   private contraction = FIRST_CONTRACTION
@@ -39,7 +41,10 @@ export class StageNewton {
     private readonly mna: Mna,
     private readonly devices: DeviceSet,
     alphas: readonly number[],
+    /** Whether the devices' currents must hold at the solution, too; their charges always do. */
+    private readonly currents: boolean,
   ) {
+    this.linear = entriesWhere(mna, (e) => mna.g[e] !== 0 || mna.c[e] !== 0)
     this.g = mna.g.slice()
     this.c = mna.c.slice()
     this.residual = new Float64Array(mna.size)
@@ -50,9 +55,9 @@ export class StageNewton {
 
   /**
    * @param right by row
-   * @param x a guess on entry, the solution on return; currents and charges of the devices then hold at it
+   * @param x a guess on entry, the solution on return
    * @param norm size of a movement against what a step may err by
-   * @returns false where it does not settle
+   * @returns false where it does not settle; else the devices' charges hold at the solution
    */
   solve(alpha: number, right: Float64Array, x: Float64Array, norm: (move: Float64Array) => number): boolean {
     const { devices, move } = this
@@ -60,7 +65,7 @@ export class StageNewton {
     let fresh = false
     for (let k = 0; k < MOST_ITERATIONS; k++) {
       const damped = devices.evaluate(x, true) >= 0
-      if (damped) devices.carryTo(x)
+      if (damped) devices.carryTo(x, true)
       if (alpha !== this.factored || damped || (!fresh && this.contraction > SLOW)) {
         this.factor(alpha)
         fresh = true
@@ -76,7 +81,7 @@ export class StageNewton {
       const stalled = k > 1 && moved < 1 && moved > before / 4
       if (!damped && (missing <= NEWTON_SHARE || stalled)) {
         if (k === 0) this.contraction *= AGEING
-        devices.carryTo(x)
+        devices.carryTo(x, this.currents)
         return true
       }
       before = damped ? Infinity : moved
@@ -101,8 +106,7 @@ export class StageNewton {
   /** right − α·q(x) − G·x − i(x) */
   private lack(alpha: number, right: Float64Array, x: Float64Array): void {
     const { residual } = this
-    const { pattern, g, c } = this.mna
-    const { rows, cols } = pattern
+    const { rows, cols, g, c } = this.linear
     for (let r = 0; r < x.length; r++) residual[r] = right[r]
     for (let e = 0; e < g.length; e++) residual[rows[e]] -= (g[e] + alpha * c[e]) * x[cols[e]]
     this.devices.takeFlows(residual, alpha)
@@ -112,5 +116,23 @@ export class StageNewton {
     this.factored = Number.NaN
     this.contraction = FIRST_CONTRACTION
     return false
+  }
+}
+
+/** Some entries of the equations, one array each for rows, columns and values. */
+export interface Entries {
+  readonly rows: Int32Array
+  readonly cols: Int32Array
+  readonly g: Float64Array
+  readonly c: Float64Array
+}
+
+export function entriesWhere({ pattern, g, c }: Mna, wanted: (entry: number) => boolean): Entries {
+  const kept = Int32Array.from(g.keys()).filter(wanted)
+  return {
+    rows: kept.map((e) => pattern.rows[e]),
+    cols: kept.map((e) => pattern.cols[e]),
+    g: Float64Array.from(kept, (e) => g[e]),
+    c: Float64Array.from(kept, (e) => c[e]),
   }
 }

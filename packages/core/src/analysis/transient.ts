@@ -8,7 +8,7 @@ import { type Output, parseOutput } from './outputs.js'
 import { DeviceSet } from './deviceSet.js'
 import { initialValue, operatingPoint } from './operatingPoint.js'
 import { RealSystem } from './realSystem.js'
-import { StageNewton } from './stageNewton.js'
+import { type Entries, entriesWhere, StageNewton } from './stageNewton.js'
 
 export interface TransientOptions {
   /** s, > 0 */
@@ -86,7 +86,7 @@ const LONGEST_STEP = 1 / 40
  * but a period always has some steps.
  */
 const STRETCH_POWER = 1 / 8
-const MOST_STRETCH = 1.4
+const MOST_STRETCH = 1.7
 
 const MAX_STEPS = 5_000_000
 const PROGRESS_EVERY = 256
@@ -142,6 +142,8 @@ class TransientRun {
   private readonly longestStep: number
   private readonly probes: readonly LinearOutput[]
   private readonly devices: DeviceSet | null
+  /** Entries that store charge or flux. */
+  private readonly storing: Entries
   /** By unknown: what a step may err by. */
   private readonly allowed: Float64Array
   /** Solutions of the stages of the present step and of the one before, whose length is 0 at the begin of a stretch. */
@@ -168,6 +170,7 @@ class TransientRun {
     this.probes = outputs.map((text) => linearProbe(mna, text))
     this.samples = outputs.map(() => new GrowableArray())
     this.n = mna.size
+    this.storing = entriesWhere(mna, (e) => mna.c[e] !== 0)
     this.rows = mna.size + outputs.length
     const byUnknown = () => new Float64Array(this.n)
     const byRow = () => new Float64Array(this.rows)
@@ -198,7 +201,8 @@ class TransientRun {
     else this.x.set(operatingPoint(mna, { value: initialValue, held: mna.circuit.initial }).x)
     this.devices?.evaluate(this.x, false)
     const alphas = [1e2 / stop, 1e6 / stop, 1 / (FIRST_STEP * stop)]
-    this.newton = this.devices && new StageNewton(mna, this.devices, alphas)
+    const probesDevices = this.probes.some((p) => p.device !== undefined)
+    this.newton = this.devices && new StageNewton(mna, this.devices, alphas, probesDevices)
     this.system = this.devices ? null : new RealSystem(mna, alphas, 'in a time step')
   }
 
@@ -285,12 +289,12 @@ class TransientRun {
     for (let stage = 1; stage < C.length; stage++) {
       this.sources(t + C[stage] * h, from, end)
       const weights = A[stage]
-      for (let r = 0; r < this.rows; r++) {
-        let sum = 0
-        for (let k = 0; k < stage; k++) sum += weights[k] * stageRates[k][r]
-        stageBase[r] = q[r] + h * sum
-        work[r] = alpha * stageBase[r] + this.b[r]
+      stageBase.set(q)
+      for (let k = 0; k < stage; k++) {
+        const [factor, before] = [h * weights[k], stageRates[k]]
+        if (factor !== 0) for (let r = 0; r < this.rows; r++) stageBase[r] += factor * before[r]
       }
+      for (let r = 0; r < this.rows; r++) work[r] = alpha * stageBase[r] + this.b[r]
       if (this.devices) this.guess(stage, h)
       if (!this.solveStage(alpha, this.next)) return NO_SOLUTION
       if (this.devices) this.stages[stage].set(this.next)
@@ -429,8 +433,7 @@ class TransientRun {
 
   /** Charges and fluxes by row; the devices are evaluated at x. */
   private charge(x: Float64Array, q: Float64Array): void {
-    const { rows, cols } = this.mna.pattern
-    const { c } = this.mna
+    const { rows, cols, c } = this.storing
     q.fill(0)
     for (let e = 0; e < c.length; e++) q[rows[e]] += c[e] * x[cols[e]]
     this.devices?.addCharges(q)
