@@ -11,6 +11,7 @@ import { operatingPoint } from './operatingPoint.js'
 import { operatingReport } from './operatingReport.js'
 import { polesAndZeros } from './poles.js'
 import { sensitivity } from './sensitivity.js'
+import { ValueSweep } from './valueSweep.js'
 import { smallSignal } from './smallSignal.js'
 import { interpolate } from './interpolate.js'
 import { transient } from './transient.js'
@@ -53,6 +54,30 @@ describe('AC against dense solutions with 40 digits (mpmath; fixtures/make_refer
       }
     },
   )
+})
+
+test('values up to 100 times away from those that the pivots were chosen for, 1e-3 to 1e12 Hz', () => {
+  const nominal = formulate(
+    readNetlist(
+      ['nominal', 'V1 in 0 AC 1', 'RS in n3 50']
+        .concat(
+          [0, 1, 2, 3].flatMap((k) => [
+            `L${k} n${3 + k} ${k < 3 ? `n${4 + k}` : 'out'} 1u`,
+            `C${k} ${k < 3 ? `n${4 + k}` : 'out'} 0 1n`,
+          ]),
+        )
+        .concat('RL out 0 50', '')
+        .join('\n'),
+    ).circuit,
+  )
+  const frequency = Float64Array.from(reference.spreads[0].points, ([f]) => f)
+  const sweep = new ValueSweep(nominal, {}, frequency)
+  for (const { netlist, points } of reference.spreads) {
+    const { re, im } = sweep.run(formulate(readNetlist(netlist).circuit))
+    points.forEach(([, r, i], k) => {
+      expect(Math.hypot(re[k] - r, im[k] - i)).toBeLessThanOrEqual(1e-9 * Math.hypot(r, i))
+    })
+  }
 })
 
 describe('sensitivities against differences with 40 digits (mpmath)', () => {
