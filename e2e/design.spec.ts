@@ -29,7 +29,7 @@ test('from a new design to values, curves and verdicts, kept over a reload and a
   await expect(page.getByText('cutoff', { exact: true }).locator('..')).toContainText('159.2 kHz')
   await expect(page.getByRole('img', { name: /^Magnitude over frequency/ })).toBeVisible()
   await page.getByRole('tab', { name: /Time/ }).click()
-  await expect(page.getByRole('img', { name: /^Step response/ })).toBeVisible()
+  await expect(page.getByRole('img', { name: /^Step of 1 V/ })).toBeVisible()
   // Order 5 Butterworth overshoots by 12.8 % (A. I. Zverev, Handbook of Filter Synthesis, 1967, from memory).
   await expect(page.getByText('overshoot', { exact: true }).locator('..')).toContainText('12.78 %')
   await expect(page.getByTestId('saved')).toHaveText(/^saved/)

@@ -31,10 +31,10 @@ test('everything can be reached by keys', async ({ page }) => {
   await page.keyboard.press('Control+k')
   await page.getByRole('combobox', { name: 'Command' }).fill('time beside')
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('img', { name: /^Step response/ })).toBeVisible()
+  await expect(page.getByRole('img', { name: /^Step of 1 V/ })).toBeVisible()
   await expect(diagram).toBeVisible()
   await page.keyboard.press('0')
-  await expect(page.getByRole('img', { name: /^Step response/ })).toBeHidden()
+  await expect(page.getByRole('img', { name: /^Step of 1 V/ })).toBeHidden()
 })
 
 test('the ledger leads to the place that decides a verdict', async ({ page }) => {

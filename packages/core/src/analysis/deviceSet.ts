@@ -29,6 +29,10 @@ export class DeviceSet {
   private readonly current: Float64Array
   private readonly charge: Float64Array
   private readonly rest: Float64Array
+  /** Charges that movements are counted from. */
+  private readonly held: Float64Array
+  /** By device: its first flow. */
+  private readonly flowAt: readonly number[]
   private readonly conductance: Float64Array
   private readonly capacitance: Float64Array
   private readonly conductances: Couplings
@@ -48,6 +52,7 @@ export class DeviceSet {
     this.current = new Float64Array(flows.length)
     this.charge = new Float64Array(flows.length)
     this.rest = new Float64Array(flows.length)
+    this.held = new Float64Array(flows.length)
     this.conductance = new Float64Array(derivatives)
     this.capacitance = new Float64Array(derivatives)
     const places: Place[] = []
@@ -71,6 +76,7 @@ export class DeviceSet {
       derivative += nf * nu
       return active
     })
+    this.flowAt = places.map(({ flow }) => flow)
     this.last = this.active.map(({ u }) => new Float64Array(u.length))
     const joined = (pairs: (placed: PlacedDevice) => readonly (readonly [flow: number, control: number])[]) =>
       joinedPairs(mna.devices.map(pairs), places)
@@ -141,16 +147,30 @@ export class DeviceSet {
     this.read(x)
   }
 
-  /** Takes i + α·q by row from what the equations still lack. */
+  /** Takes i + α·(q − held) by row from what the equations still lack. */
   takeFlows(residual: Float64Array, alpha: number): void {
-    const { rest } = this
-    for (let f = 0; f < rest.length; f++) rest[f] = this.current[f] + alpha * this.charge[f]
+    const { rest, held } = this
+    for (let f = 0; f < rest.length; f++) rest[f] = this.current[f] + alpha * (this.charge[f] - held[f])
     this.spread(rest, residual, -1)
   }
 
-  /** Adds the devices' charges by row. */
-  addCharges(q: Float64Array): void {
-    this.spread(this.charge, q, 1)
+  /** Charges are counted from the present ones on. */
+  holdCharges(): void {
+    this.held.set(this.charge)
+  }
+
+  /** Adds by row what the devices' charges have moved by. */
+  addChargesMoved(q: Float64Array): void {
+    const { rest, held } = this
+    for (let f = 0; f < rest.length; f++) rest[f] = this.charge[f] - held[f]
+    this.spread(rest, q, 1)
+  }
+
+  /** What the charge that has flowed into a device's first pin has moved by. */
+  pinChargeMoved(device: number): number {
+    const from = this.flowAt[device]
+    const pin = this.active[device].placed.pinCurrent ?? []
+    return pin.reduce((sum, [flow, sign]) => sum + sign * (this.charge[from + flow] - this.held[from + flow]), 0)
   }
 
   private read(x: Float64Array): void {

@@ -19,7 +19,7 @@ const LEAST_CONTRACTION = 1e-4
 const AGEING = 1.2
 
 /**
- * Solves the stages of time steps of a circuit with devices: α·q(x) + G·x + i(x) = right. One factorisation serves as
+ * Solves the stages of time steps of a circuit with devices: α·Δq + G·x + i(x) = right, Δq since the step's begin. One factorisation serves as
  * long as iterations come nearer fast enough (the chord, or simplified Newton method), and the contraction seen so far
  * says how much is still missing, so that a good guess costs one evaluation.
  *
@@ -30,8 +30,9 @@ export class StageNewton {
   private readonly c: Float64Array
   private readonly system: RealSystem
   private readonly residual: Float64Array
-  /** The entries that are not structurally zero without the devices. */
-  private readonly linear: Entries
+  /** The entries without the devices that conduct, and those that store. */
+  private readonly conducting: Entries
+  private readonly storing: Entries
   private readonly move: Float64Array
   private factored = Number.NaN
   private contraction = FIRST_CONTRACTION
@@ -44,7 +45,8 @@ export class StageNewton {
     /** Whether the devices' currents must hold at the solution, too; their charges always do. */
     private readonly currents: boolean,
   ) {
-    this.linear = entriesWhere(mna, (e) => mna.g[e] !== 0 || mna.c[e] !== 0)
+    this.conducting = entriesWhere(mna, (e) => mna.g[e] !== 0)
+    this.storing = entriesWhere(mna, (e) => mna.c[e] !== 0)
     this.g = mna.g.slice()
     this.c = mna.c.slice()
     this.residual = new Float64Array(mna.size)
@@ -55,36 +57,59 @@ export class StageNewton {
 
   /**
    * @param right by row
+   * @param from where the step begins; the devices hold their charges there
+   * @param moved becomes x − from, with digits of its own
    * @param x a guess on entry, the solution on return
    * @param norm size of a movement against what a step may err by
+   * @param most iterations
    * @returns false where it does not settle; else the devices' charges hold at the solution
    */
-  solve(alpha: number, right: Float64Array, x: Float64Array, norm: (move: Float64Array) => number): boolean {
+  solve(
+    alpha: number,
+    right: Float64Array,
+    from: Float64Array,
+    moved: Float64Array,
+    x: Float64Array,
+    norm: (move: Float64Array) => number,
+    most = MOST_ITERATIONS,
+  ): boolean {
     const { devices, move } = this
+    for (let r = 0; r < x.length; r++) moved[r] = x[r] - from[r]
     let before = Infinity
     let fresh = false
-    for (let k = 0; k < MOST_ITERATIONS; k++) {
+    let replanned = false
+    for (let k = 0; k < most; k++) {
       const damped = devices.evaluate(x, true) >= 0
       if (damped) devices.carryTo(x, true)
       if (alpha !== this.factored || damped || (!fresh && this.contraction > SLOW)) {
         this.factor(alpha)
         fresh = true
       } else fresh = false
-      this.lack(alpha, right, x)
+      this.lack(alpha, right, moved, x)
       this.system.solve(this.residual, move)
-      for (let r = 0; r < x.length; r++) x[r] += move[r]
-      const moved = norm(move)
-      if (!Number.isFinite(moved)) return this.failed()
-      if (before < Infinity) this.contraction = Math.min(2, Math.max(LEAST_CONTRACTION, moved / before))
-      const missing = this.contraction < 1 ? (moved * this.contraction) / (1 - this.contraction) : Infinity
+      for (let r = 0; r < x.length; r++) {
+        moved[r] += move[r]
+        x[r] = from[r] + moved[r]
+      }
+      const size = norm(move)
+      if (!Number.isFinite(size)) return this.failed()
+      if (before < Infinity) this.contraction = Math.min(2, Math.max(LEAST_CONTRACTION, size / before))
+      const missing = this.contraction < 1 ? (size * this.contraction) / (1 - this.contraction) : Infinity
       // Where rounding is all that still moves, it is below what the step may err by.
-      const stalled = k > 1 && moved < 1 && moved > before / 4
+      const stalled = k > 1 && size < 1 && size > before / 4
       if (!damped && (missing <= NEWTON_SHARE || stalled)) {
         if (k === 0) this.contraction *= AGEING
         devices.carryTo(x, this.currents)
         return true
       }
-      before = damped ? Infinity : moved
+      // Standing still with new derivatives: the pivots' order does not suit these values.
+      if (fresh && !replanned && k > 1 && size > before / 2) {
+        this.load()
+        this.system.replan(alpha)
+        this.factored = alpha
+        replanned = true
+      }
+      before = damped ? Infinity : size
     }
     return this.failed()
   }
@@ -94,21 +119,27 @@ export class StageNewton {
     this.system.solve(right, x)
   }
 
-  private factor(alpha: number): void {
+  private load(): void {
     this.g.set(this.mna.g)
     this.c.set(this.mna.c)
     this.devices.linearize(this.g, this.c)
+  }
+
+  private factor(alpha: number): void {
+    this.load()
     this.system.factor(alpha)
     this.factored = alpha
     this.contraction = Math.min(this.contraction, FIRST_CONTRACTION)
   }
 
-  /** right − α·q(x) − G·x − i(x) */
-  private lack(alpha: number, right: Float64Array, x: Float64Array): void {
-    const { residual } = this
-    const { rows, cols, g, c } = this.linear
+  /** right − α·Δq − G·x − i(x) */
+  private lack(alpha: number, right: Float64Array, moved: Float64Array, x: Float64Array): void {
+    const { residual, conducting, storing } = this
     for (let r = 0; r < x.length; r++) residual[r] = right[r]
-    for (let e = 0; e < g.length; e++) residual[rows[e]] -= (g[e] + alpha * c[e]) * x[cols[e]]
+    for (let e = 0; e < conducting.g.length; e++)
+      residual[conducting.rows[e]] -= conducting.g[e] * x[conducting.cols[e]]
+    for (let e = 0; e < storing.c.length; e++)
+      residual[storing.rows[e]] -= alpha * storing.c[e] * moved[storing.cols[e]]
     this.devices.takeFlows(residual, alpha)
   }
 

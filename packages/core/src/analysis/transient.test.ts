@@ -3,7 +3,10 @@ import { readNetlist } from '../format/netlist/readNetlist.js'
 import { A, B, B_EMBEDDED, C, GAMMA } from '../numeric/esdirk.js'
 import { formulate } from './mna.js'
 import { operatingPoint } from './operatingPoint.js'
+import { AcAnalysis } from './ac.js'
+import { fourier } from './fourier.js'
 import { interpolate, uniformTimes } from './interpolate.js'
+import { smallSignal } from './smallSignal.js'
 import { transient } from './transient.js'
 
 const circuit = (...lines: string[]) => formulate(readNetlist(['test', ...lines, ''].join('\n')).circuit)
@@ -138,6 +141,50 @@ describe('transient against closed forms', () => {
   test('poles nine decades apart in one run', () => {
     const lines = ['V1 in 0 PULSE(0 1)', 'R1 in a 1k', 'C1 a 0 1p', 'E1 b 0 a 0 1', 'R2 b out 1k', 'C2 out 0 1m']
     expect(deviation(lines, 5, (t) => -Math.expm1(-t / 1))).toBeLessThan(PROMISED)
+  })
+})
+
+describe('an amplifier with large coupling capacitors, jumps far beyond its range, windows over ten decades', () => {
+  const amplifier = (drive: string) =>
+    circuit(
+      `V1 in 0 AC 1 ${drive}`,
+      'VCC vcc 0 9',
+      'RH in h 600',
+      'C1 h b 470n',
+      'R1 vcc b 220k',
+      'R2 b 0 47k',
+      'Q1 c b e q',
+      'R3 vcc c 10k',
+      'R4 e f 220',
+      'R5 f 0 2.2k',
+      'C2 f 0 22u',
+      'Q2 vcc c out q',
+      'R6 out 0 3.3k',
+      '.model q NPN (IS=2e-15 BF=320 VAF=80 RB=60 CJE=9p CJC=3.5p TF=0.4n TR=80n)',
+    )
+  const rest = operatingPoint(amplifier('0'))
+  const out = amplifier('0').unknowns.indexOf('v(out)')
+
+  test.each([1e-8, 1e-6, 1e-4, 1e-2, 1, 100])('a step of 1 V, %d s', (stop) => {
+    for (const drive of ['PULSE(0 1)', 'PULSE(0 1 0 1n)', 'PULSE(0 -3)']) {
+      const run = transient(amplifier(drive), { stop, outputs: ['out', 'i(V1)'] })
+      expect(run.outputs.every((o) => o.every(Number.isFinite))).toBe(true)
+      // Coupling and bypass decay with at most 22 µF · 2.2 kΩ and 470 nF · 40 kΩ: after 1 s the bias is what it was.
+      if (stop >= 1) expect(run.outputs[0].at(-1)).toBeCloseTo(rest.x[out], stop > 1 ? 6 : 4)
+    }
+  })
+
+  test('a sine of 1 mV comes out as the AC analysis says, whatever the window', () => {
+    for (const [f, stop] of [
+      [1e3, 20e-3],
+      [1e5, 1e-4],
+    ]) {
+      const mna = amplifier(`SIN(0 1m ${f})`)
+      const run = transient(mna, { stop, outputs: ['out'] })
+      const ac = new AcAnalysis(smallSignal(mna)).sweep(Float64Array.of(f))
+      const { amplitude } = fourier(run, 0, { frequency: f, harmonics: 3 }).harmonics[1]
+      expect(amplitude / (1e-3 * Math.hypot(ac.re[0], ac.im[0]))).toBeCloseTo(1, 2)
+    }
   })
 })
 

@@ -75,8 +75,15 @@ function lagrange(nodes: ArrayLike<number>, x: number, into: Float64Array): void
 /** A quantity far below the largest of its kind is held to this part of that largest. */
 const PEAK_FLOOR = 1e-4
 
-/** First step after a jump, as a part of what is left: two backward Euler steps of this length settle what jumps. */
-const FIRST_STEP = 1e-9
+/**
+ * First step after a jump, as a part of what is left: two backward Euler steps of this length settle what jumps. No
+ * shorter than the tolerance asks: a large capacitance over a very short step leaves nothing but rounding.
+ */
+const FIRST_STEP = 1e-7
+const FIRST_STEP_SHARE = 1e-3
+
+/** A jump has no shorter step to fall back on: its iterations go on for longer. */
+const JUMP_ITERATIONS = 100
 
 /** Longest step as a part of the whole run, so that interpolation always has points around it. */
 const LONGEST_STEP = 1 / 40
@@ -98,9 +105,6 @@ const MAX_SHRINK = 0.2
 
 /** V and A below which nothing is asked: rounding of a circuit at rest. */
 const LEAST_ALLOWED = 1e-18
-
-/** Roundings that a stage's charge has gone through. */
-const ROUNDINGS = 8
 
 /** Error that stands for a stage without a solution: the step is cut to a fraction. */
 const NO_SOLUTION = 1e4
@@ -124,12 +128,17 @@ class TransientRun {
   private readonly rows: number
   private readonly x: Float64Array
   private readonly next: Float64Array
-  /** Stored charge and flux q = C·x by row, and its rate. */
-  private readonly q: Float64Array
+  /**
+   * What a stage has moved by since the begin of its step: voltages and currents, and charges and fluxes by row. Large
+   * charges and short steps would leave nothing but rounding of differences of the whole.
+   */
+  private readonly moved: Float64Array
+  private readonly chargeMoved: Float64Array
+  /** Rate of the charges and fluxes by row. */
   private readonly rate: Float64Array
-  private readonly nextQ: Float64Array
   private readonly stageRates: readonly Float64Array[]
-  private readonly stageBase: Float64Array
+  /** Charge by row that the stages before have brought. */
+  private readonly drift: Float64Array
   private readonly b: Float64Array
   private readonly work: Float64Array
   private readonly error: Float64Array
@@ -140,9 +149,11 @@ class TransientRun {
   private readonly newton: StageNewton | null
   private readonly tolerance: number
   private readonly longestStep: number
+  private readonly firstStep: number
   private readonly probes: readonly LinearOutput[]
   private readonly devices: DeviceSet | null
-  /** Entries that store charge or flux. */
+  /** Entries that conduct, and those that store charge or flux. */
+  private readonly conducting: Entries
   private readonly storing: Entries
   /** By unknown: what a step may err by. */
   private readonly allowed: Float64Array
@@ -170,6 +181,7 @@ class TransientRun {
     this.probes = outputs.map((text) => linearProbe(mna, text))
     this.samples = outputs.map(() => new GrowableArray())
     this.n = mna.size
+    this.conducting = entriesWhere(mna, (e) => mna.g[e] !== 0)
     this.storing = entriesWhere(mna, (e) => mna.c[e] !== 0)
     this.rows = mna.size + outputs.length
     const byUnknown = () => new Float64Array(this.n)
@@ -178,14 +190,15 @@ class TransientRun {
     this.next = byUnknown()
     this.error = byUnknown()
     this.peaks = byUnknown()
-    this.q = byRow()
+    this.moved = byUnknown()
+    this.chargeMoved = byRow()
     this.rate = byRow()
-    this.nextQ = byRow()
     this.stageRates = C.map(byRow)
-    this.stageBase = byRow()
+    this.drift = byRow()
     this.b = byRow()
     this.work = byRow()
     this.isVoltage = Uint8Array.from(mna.unknowns, (u) => Number(u.startsWith('v(')))
+    this.firstStep = Math.min(FIRST_STEP, FIRST_STEP_SHARE * Math.max(TIGHTEST_RELTOL, reltol))
     this.tolerance = LOCAL_SHARE * Math.max(TIGHTEST_RELTOL, reltol)
     const stretch = Math.min(MOST_STRETCH, (Math.max(reltol, TIGHTEST_RELTOL) / DEFAULT_RELTOL) ** STRETCH_POWER)
     this.longestStep = mna.circuit.elements.reduce(
@@ -200,7 +213,8 @@ class TransientRun {
     if (options.start === 'zero') for (const [unknown, volts] of mna.circuit.initial) this.x[unknown] = volts
     else this.x.set(operatingPoint(mna, { value: initialValue, held: mna.circuit.initial }).x)
     this.devices?.evaluate(this.x, false)
-    const alphas = [1e2 / stop, 1e6 / stop, 1 / (FIRST_STEP * stop)]
+    this.devices?.holdCharges()
+    const alphas = [1e2 / stop, 1e6 / stop, 1 / (this.firstStep * stop)]
     const probesDevices = this.probes.some((p) => p.device !== undefined)
     this.newton = this.devices && new StageNewton(mna, this.devices, alphas, probesDevices)
     this.system = this.devices ? null : new RealSystem(mna, alphas, 'in a time step')
@@ -208,7 +222,6 @@ class TransientRun {
 
   run(): Transient {
     const { stop, progress } = this.options
-    this.charge(this.x, this.q)
     for (let k = 0; k < this.n; k++) this.peaks[k] = Math.abs(this.x[k])
     let from = 0
     for (const end of this.stretchEnds()) {
@@ -259,19 +272,21 @@ class TransientRun {
    * @returns the time reached
    */
   private settle(from: number, end: number): number {
-    const h = FIRST_STEP * (end - from)
+    const h = this.firstStep * (end - from)
     const alpha = 1 / h
     this.stretches.push(this.time.length)
     this.lastStep = 0
     for (let k = 1; k <= 2; k++) {
       this.sources(from + k * h, from, end)
-      for (let r = 0; r < this.n; r++) this.work[r] = alpha * this.q[r] + this.b[r]
+      this.work.set(this.b)
+      this.next.set(this.x)
       this.allow(this.x)
-      if (!this.solveStage(alpha, this.x))
+      if (!this.solveStage(alpha, JUMP_ITERATIONS))
         throw new VoskelError('STEP_TOO_SMALL', { time: from, unknown: this.mna.unknowns[this.worst] })
-      this.charge(this.x, this.nextQ)
-      for (let r = 0; r < this.rows; r++) this.rate[r] = alpha * (this.nextQ[r] - this.q[r])
-      this.q.set(this.nextQ)
+      this.moveCharges()
+      for (let r = 0; r < this.rows; r++) this.rate[r] = alpha * this.chargeMoved[r]
+      this.x.set(this.next)
+      this.devices?.holdCharges()
     }
     this.record(from)
     return from + 2 * h
@@ -280,7 +295,7 @@ class TransientRun {
   /** One step of length h from t; returns the local error over the allowed one. `keep` takes it over. */
   private attempt(t: number, h: number, from: number, end: number): number {
     const alpha = 1 / (GAMMA * h)
-    const { q, work, stageBase, nextQ, stageRates } = this
+    const { work, drift, chargeMoved, stageRates } = this
     stageRates[0].set(this.rate)
     this.next.set(this.x)
     this.allow(this.x)
@@ -289,18 +304,18 @@ class TransientRun {
     for (let stage = 1; stage < C.length; stage++) {
       this.sources(t + C[stage] * h, from, end)
       const weights = A[stage]
-      stageBase.set(q)
+      drift.fill(0)
       for (let k = 0; k < stage; k++) {
         const [factor, before] = [h * weights[k], stageRates[k]]
-        if (factor !== 0) for (let r = 0; r < this.rows; r++) stageBase[r] += factor * before[r]
+        if (factor !== 0) for (let r = 0; r < this.rows; r++) drift[r] += factor * before[r]
       }
-      for (let r = 0; r < this.rows; r++) work[r] = alpha * stageBase[r] + this.b[r]
+      for (let r = 0; r < this.rows; r++) work[r] = alpha * drift[r] + this.b[r]
       if (this.devices) this.guess(stage, h)
-      if (!this.solveStage(alpha, this.next)) return NO_SOLUTION
+      if (!this.solveStage(alpha)) return NO_SOLUTION
       if (this.devices) this.stages[stage].set(this.next)
-      this.charge(this.next, nextQ)
+      this.moveCharges()
       const rates = stageRates[stage]
-      for (let r = 0; r < this.rows; r++) rates[r] = alpha * (nextQ[r] - stageBase[r])
+      for (let r = 0; r < this.rows; r++) rates[r] = alpha * (chargeMoved[r] - drift[r])
     }
     for (let r = 0; r < this.n; r++) {
       let sum = 0
@@ -310,7 +325,6 @@ class TransientRun {
     if (this.newton) this.newton.solveLinear(work, this.error)
     else this.system!.solve(work, this.error)
     this.allow(this.next)
-    this.allowRounding(alpha)
     const own = this.errorRatio()
     return this.devices ? Math.max(own, this.curveRatio()) : own
   }
@@ -335,14 +349,18 @@ class TransientRun {
     }
   }
 
-  /** Solves α·q(x) + G·x + i(x) = work for x, which holds a guess; false where it does not settle. */
-  private solveStage(alpha: number, x: Float64Array): boolean {
-    if (this.newton) return this.newton.solve(alpha, this.work, x, this.ratio)
+  /** Solves α·Δq + G·x + i(x) = work for `next`, which holds a guess, and `moved`; false where it does not settle. */
+  private solveStage(alpha: number, most?: number): boolean {
+    const { x, next, moved, work } = this
+    if (this.newton) return this.newton.solve(alpha, work, x, moved, next, this.ratio, most)
     if (alpha !== this.factored) {
       this.system!.factor(alpha)
       this.factored = alpha
     }
-    this.system!.solve(this.work, x)
+    const { rows, cols, g } = this.conducting
+    for (let e = 0; e < g.length; e++) work[rows[e]] -= g[e] * x[cols[e]]
+    this.system!.solve(work, moved)
+    for (let r = 0; r < this.n; r++) next[r] = x[r] + moved[r]
     return true
   }
 
@@ -382,14 +400,6 @@ class TransientRun {
       allowed[k] = this.tolerance * Math.max(allowed[k], isVoltage[k] ? floorV : floorI) + LEAST_ALLOWED
   }
 
-  /** A current that charges decide is known no better than their last digits over the step. */
-  private allowRounding(alpha: number): void {
-    let charge = 0
-    for (let r = 0; r < this.n; r++) if (this.isVoltage[r]) charge = Math.max(charge, Math.abs(this.nextQ[r]))
-    const rounding = ROUNDINGS * Number.EPSILON * alpha * charge
-    for (let k = 0; k < this.n; k++) if (!this.isVoltage[k]) this.allowed[k] += rounding
-  }
-
   /** Largest entry of a difference against what a step may err by; NaN where one is not a number. */
   private readonly ratio = (difference: Float64Array): number => {
     const { n, allowed } = this
@@ -409,7 +419,7 @@ class TransientRun {
     this.lastStages[0].set(this.x)
     this.lastStep = h
     this.x.set(this.next)
-    this.q.set(this.nextQ)
+    this.devices?.holdCharges()
     this.rate.set(this.stageRates[C.length - 1])
   }
 
@@ -431,17 +441,18 @@ class TransientRun {
     return device === undefined ? null : this.devices!.active[device]
   }
 
-  /** Charges and fluxes by row; the devices are evaluated at x. */
-  private charge(x: Float64Array, q: Float64Array): void {
+  /** What charges and fluxes have moved by, by row; the devices' charges hold at `next`. */
+  private moveCharges(): void {
     const { rows, cols, c } = this.storing
-    q.fill(0)
-    for (let e = 0; e < c.length; e++) q[rows[e]] += c[e] * x[cols[e]]
-    this.devices?.addCharges(q)
+    const { moved, chargeMoved } = this
+    chargeMoved.fill(0)
+    for (let e = 0; e < c.length; e++) chargeMoved[rows[e]] += c[e] * moved[cols[e]]
+    this.devices?.addChargesMoved(chargeMoved)
     for (let k = 0; k < this.probes.length; k++) {
-      for (const [column, , cap] of this.probes[k].probe) q[this.n + k] += cap * x[column]
-      const device = this.probed(k)
-      if (device)
-        for (const [flow, sign] of device.placed.pinCurrent!) q[this.n + k] += sign * device.state.charge[flow]
+      const row = this.n + k
+      for (const [column, , cap] of this.probes[k].probe) chargeMoved[row] += cap * moved[column]
+      const { device } = this.probes[k]
+      if (device !== undefined) chargeMoved[row] += this.devices!.pinChargeMoved(device)
     }
   }
 

@@ -1,7 +1,7 @@
 import type { Mna } from '../analysis/mna.js'
 import { maybeTransfer } from '../analysis/poles.js'
 import { smallSignal } from '../analysis/smallSignal.js'
-import { waveformKind } from '../circuit/waveforms/index.js'
+import { type Waveform, waveformKind } from '../circuit/waveforms/index.js'
 import { abs } from '../numeric/complex.js'
 import type { TransferFunction } from '../numeric/transferFunction.js'
 import { type StepMeasures, stepMeasures } from './stepMeasures.js'
@@ -33,6 +33,17 @@ export function proposedWindow(h: TransferFunction, step: StepMeasures): number 
   return Number.isFinite(decay) ? roundUp(7 / decay) : 1
 }
 
+/** Corners and longest steps of a source that a proposed window holds at the most. */
+const MOST_EVENTS = 300
+
+/** Corners and longest steps a second of a waveform that goes on; 0 for one that comes to rest. */
+function eventRate(waveform: Waveform): number {
+  const kind = waveformKind(waveform)
+  const span = kind.span(waveform)
+  const later = kind.corners(waveform, 2 * span).length - kind.corners(waveform, span).length
+  return span > 0 ? later / span + 1 / kind.longestStep(waveform) : 0
+}
+
 /**
  * How long a transient should run, s: until the output has settled and every source has shown what it does.
  *
@@ -47,8 +58,11 @@ export function proposedStop(mna: Mna, output: string): number | null {
     const stable = transfer && transfer.poles.length > 0 && transfer.poles.every((p) => p.re < 0)
     return stable ? [proposedWindow(transfer, stepMeasures(transfer))] : []
   })
-  const longest = Math.max(...spans, ...settling)
-  return longest > 0 && Number.isFinite(longest) ? roundUp(longest) : null
+  const shown = Math.max(0, ...spans)
+  // A fast source is not followed for thousands of periods until a slow mode has settled.
+  const rate = sources.reduce((sum, { waveform }) => sum + (waveform ? eventRate(waveform) : 0), 0)
+  const longest = Math.max(shown, Math.min(Math.max(0, ...settling), rate > 0 ? MOST_EVENTS / rate : Infinity))
+  return longest > 0 ? roundUp(longest) : null
 }
 
 const STEPS = [1, 2, 5, 10]

@@ -1,5 +1,7 @@
 import {
   AcAnalysis,
+  checkCircuit,
+  type Finding,
   type AcMeasures,
   acMeasures,
   adaptiveSweep,
@@ -14,6 +16,7 @@ import {
   groupDelay,
   type Ideal,
   inputSource,
+  interpolate,
   ledger,
   magnitudeDb,
   magnitudesDb,
@@ -22,6 +25,7 @@ import {
   phasesDeg,
   polesAndZeros,
   proposedRange,
+  proposedStop,
   proposedWindow,
   realize,
   smallSignal,
@@ -32,6 +36,8 @@ import {
   transient,
   type TransferFunction,
   uniformTimes,
+  type Waveform,
+  waveformKinds,
   type ValueChoice,
   type Verdict,
 } from '@voskel/core'
@@ -66,14 +72,22 @@ export interface IdealResult {
   step: StepMeasures
 }
 
+/** A course in time and what causes it: a unit step in a linear circuit, or the input's own waveform. */
+export interface DrivenCurve extends TimeCurve {
+  readonly source: string
+  readonly drive: 'step' | 'waveform'
+  /** Name of the waveform. */
+  readonly waveform: string
+}
+
 export interface CircuitResult {
   circuit: Circuit
   /** The circuit's level where the ideal response has 0 dB. */
   referenceDb: number
   transfer: TransferFunction
   frequency: FrequencyCurve
-  /** From the transient simulation. */
-  time: TimeCurve
+  /** At out, from the transient simulation; null where that failed. */
+  time: DrivenCurve | null
   ac: AcMeasures
   step: StepMeasures
   verdicts: Verdict[]
@@ -85,6 +99,10 @@ export interface ComputeResult {
   idealFailure: Failure | null
   circuit: CircuitResult | null
   circuitFailure: Failure | null
+  /** Why there is no course in time, where the rest could be had. */
+  timeFailure: Failure | null
+  /** What is wrong with the circuit or worth a look, whether or not it can be solved. */
+  findings: Finding[]
   range: { from: number; to: number } | null
   window: number | null
   /** ms spent */
@@ -94,6 +112,8 @@ export interface ComputeResult {
 /** Curves of smooth ideal responses need no refinement beyond this. */
 const IDEAL_POINTS = 240
 const TIME_POINTS = 401
+/** Points of a waveform that may hold many periods: below one a pixel, where lines are still drawn from point to point. */
+const WAVEFORM_POINTS = 721
 
 /** Everything that the stages show of a design. A pure function of the request; throws nothing that a user can cause. */
 export function compute(request: ComputeRequest): ComputeResult {
@@ -103,6 +123,8 @@ export function compute(request: ComputeRequest): ComputeResult {
     idealFailure: null,
     circuit: null,
     circuitFailure: null,
+    timeFailure: null,
+    findings: [],
     range: null,
     window: null,
     took: 0,
@@ -117,7 +139,7 @@ export function compute(request: ComputeRequest): ComputeResult {
       result.ideal = {
         ideal,
         frequency: idealFrequency(ideal, result.range),
-        time: idealTime(ideal.transfer, result.window),
+        time: stepTime(ideal.transfer, result.window),
         ac: acMeasures(ideal.transfer),
         step,
       }
@@ -147,6 +169,7 @@ function computeCircuit(
   const made = spec && ideal ? realize(spec, request.values, ideal) : null
   const circuit = request.circuit ?? made?.circuit
   if (!circuit) return null
+  result.findings = checkCircuit(circuit)
   const mna = formulate(circuit)
   const linear = smallSignal(mna)
   const { transfer } = polesAndZeros(linear)
@@ -156,6 +179,13 @@ function computeCircuit(
   const window = result.window ?? proposedWindow(transfer, step)
   result.range = range
   result.window = window
+  let time: DrivenCurve | null = null
+  try {
+    time = circuitTime(mna, window, transfer)
+    result.window = time.time.at(-1)!
+  } catch (error) {
+    result.timeFailure = toFailure(error)
+  }
   const ac = new AcAnalysis(linear, { range: [2 * Math.PI * range.from, 2 * Math.PI * range.to] })
   const sweep = adaptiveSweep(ac, range.from, range.to, [...transfer.poles, ...transfer.zeros])
   return {
@@ -168,20 +198,41 @@ function computeCircuit(
       phase: phasesDeg(sweep, transfer),
       delay: sweep.delay,
     },
-    time: circuitTime(mna, window, transfer),
+    time,
     ac: evidence?.ac ?? acMeasures(transfer),
     step,
     verdicts: evidence ? ledger(evidence) : [],
   }
 }
 
-/** The simulated response at out: exact where the circuit is linear, else by steps. */
-function circuitTime(mna: Mna, window: number, transfer: TransferFunction): TimeCurve {
-  const known = { input: inputSource(mna).element.name, output: 'out', transfer }
-  const exact = exactTransient(mna, { stop: window, points: TIME_POINTS, outputs: ['out'], known })
-  if (exact) return { time: uniformTimes(window, TIME_POINTS), value: exact[0]! }
-  const run = transient(mna, { stop: window, outputs: ['out'] })
-  return { time: run.time, value: run.outputs[0]! }
+/** The simulated response at out to the input's waveform: exact where the circuit is linear, else by steps. */
+function circuitTime(mna: Mna, window: number, transfer: TransferFunction): DrivenCurve {
+  const { name, waveform } = inputSource(mna).element
+  const step = { source: name, drive: 'step', waveform: 'Step of 1 V' } as const
+  if (!waveform) return { ...step, ...stepTime(transfer, window) }
+  const known = { input: name, output: 'out', transfer }
+  const isStep = isUnitStep(waveform) && mna.devices.length === 0
+  const stop = isStep ? window : (proposedStop(mna, 'out') ?? window)
+  const driven = isStep
+    ? step
+    : ({
+        source: name,
+        drive: 'waveform',
+        waveform: waveformKinds.find((k) => k.kind === waveform.kind)!.name,
+      } as const)
+  const exact = exactTransient(mna, { stop, points: TIME_POINTS, outputs: ['out'], known })
+  const time = uniformTimes(stop, isStep ? TIME_POINTS : WAVEFORM_POINTS)
+  if (exact && isStep) return { ...driven, time, value: exact[0]! }
+  const run = transient(mna, { stop, outputs: ['out'] })
+  return isStep
+    ? { ...driven, time: run.time, value: run.outputs[0]! }
+    : { ...driven, time, value: interpolate(run, 0, time) }
+}
+
+function isUnitStep(waveform: Waveform): boolean {
+  if (waveform.kind !== 'pulse') return false
+  const { low, high, delay, width, period } = waveform
+  return low === 0 && high === 1 && delay === 0 && width === undefined && period === undefined
 }
 
 function idealFrequency(
@@ -203,7 +254,7 @@ function idealFrequency(
   }
 }
 
-function idealTime(transfer: TransferFunction, window: number): TimeCurve {
+function stepTime(transfer: TransferFunction, window: number): TimeCurve {
   return {
     time: Float64Array.from({ length: TIME_POINTS }, (_, k) => (window * k) / (TIME_POINTS - 1)),
     value: new StepResponse(transfer).sampled(window, TIME_POINTS),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatQuantity, isDrawn, partKind, topologies, withValue, writeNetlist } from '@voskel/core'
+import { formatQuantity, isDrawn, partKind, resolveNets, topologies, withValue, writeNetlist } from '@voskel/core'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import CircuitDrawing from '../circuit/CircuitDrawing.vue'
@@ -15,12 +15,37 @@ const selectedId = ref<string | null>(null)
 
 const circuit = computed(() => design.document?.circuit ?? null)
 const family = computed(
-  () => topologies.find((t) => t.id === design.document?.specification?.realization?.family)?.name ?? 'drawn',
+  () =>
+    topologies.find((t) => t.id === design.document?.specification?.realization?.family)?.name ??
+    (circuit.value && !isDrawn(circuit.value) ? 'from a netlist' : 'drawn'),
 )
 const values = computed(() =>
-  design.document?.values === 'exact' ? 'values as computed' : `values from ${design.document?.values}`,
+  !design.document?.specification
+    ? ''
+    : design.document.values === 'exact'
+      ? 'values as computed'
+      : `values from ${design.document?.values}`,
 )
+const findings = computed(() => results.result?.findings ?? [])
 const selected = computed(() => circuit.value?.parts.find((p) => p.id === selectedId.value) ?? null)
+
+/** A circuit without a drawing, part by part. */
+const rows = computed(() => {
+  if (!circuit.value || isDrawn(circuit.value)) return []
+  const nets = resolveNets(circuit.value)
+  return circuit.value.parts.map((part) => {
+    const kind = partKind(part.kind)
+    const field = kind.values.find((f) => f.id === kind.mainValue)
+    const formula = field && part.formulas?.[field.id]
+    const number = field && (part.values[field.id] ?? field.default)
+    return {
+      id: part.id,
+      kind: kind.name,
+      nets: [...nets].flatMap(([key, net]) => (key.startsWith(`${part.id}\u0000`) ? [net] : [])).join(' · '),
+      value: part.model ?? formula ?? (number === undefined ? '' : formatQuantity(number, field!.unit)),
+    }
+  })
+})
 
 /** Values that differ from what was computed, with the computed one. */
 const changed = computed(
@@ -93,10 +118,34 @@ const detail = computed(() => {
         Compute values anew
       </button>
     </header>
+    <ul v-if="findings.length" class="findings" aria-label="Findings">
+      <li v-for="f in findings" :key="f.message" :class="f.severity">
+        <strong>{{ f.severity === 'error' ? 'Cannot be solved' : 'Worth a look' }}</strong>
+        {{ f.message }} <span class="soft">{{ f.fix }}</span>
+      </li>
+    </ul>
     <StageEmpty v-if="!circuit" />
-    <p v-else-if="!isDrawn(circuit)" class="undrawn">
-      This circuit came without a drawing. It is simulated all the same.
-    </p>
+    <div v-else-if="!isDrawn(circuit)" class="undrawn">
+      <p>This circuit came without a drawing. It is simulated all the same.</p>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Part</th>
+            <th scope="col">Kind</th>
+            <th scope="col">Nets</th>
+            <th scope="col" class="number">Value</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in rows" :key="row.id">
+            <th scope="row">{{ row.id }}</th>
+            <td>{{ row.kind }}</td>
+            <td>{{ row.nets }}</td>
+            <td class="number">{{ row.value }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <CircuitDrawing
       v-else
       ref="drawing"
@@ -112,7 +161,9 @@ const detail = computed(() => {
         {{ changed.length === 1 ? 'value differs' : 'values differ' }} from what was computed. A change of the
         specification computes them anew; Undo brings them back.
       </template>
-      <template v-else>Click a value to type another. Drag moves the sheet, the wheel zooms.</template>
+      <template v-else-if="isDrawn(circuit)"
+        >Click a value to type another. Drag moves the sheet, the wheel zooms.</template
+      >
     </p>
   </section>
 </template>
@@ -137,11 +188,59 @@ const detail = computed(() => {
   background: radial-gradient(circle, var(--grid) 1px, transparent 1.2px) 0 0 / 16px 16px;
 }
 
+.findings {
+  max-height: 30%;
+  margin: 4px 14px;
+  padding: 0;
+  overflow: auto;
+  list-style: none;
+}
+
+.findings li {
+  margin-bottom: 4px;
+  padding: 6px 10px;
+  border-left: 3px solid var(--waiting);
+  border-radius: 4px;
+  background: var(--panel);
+}
+
+.findings li.error {
+  border-left-color: var(--missed);
+  background: var(--missed-soft);
+}
+
 .undrawn {
   flex: 1;
-  padding: 48px;
+  min-height: 0;
+  padding: 16px 24px;
+  overflow: auto;
   color: var(--ink-soft);
-  text-align: center;
+}
+
+.undrawn table {
+  border-collapse: collapse;
+  color: var(--ink);
+}
+
+.undrawn th,
+.undrawn td {
+  padding: 4px 28px 4px 0;
+  border-bottom: 1px solid var(--line);
+  text-align: left;
+  font-weight: 400;
+}
+
+.undrawn thead th {
+  color: var(--ink-soft);
+}
+
+.undrawn tbody th {
+  font-weight: 650;
+}
+
+.undrawn .number {
+  padding-right: 0;
+  text-align: right;
 }
 
 .read {

@@ -18,11 +18,14 @@ const circuit = computed(() => results.result?.circuit ?? null)
 const ideal = computed(() => results.result?.ideal ?? null)
 const level = computed(() => 10 ** ((circuit.value?.referenceDb ?? 0) / 20))
 const span = computed(() => results.result?.window ?? 1)
-const step = computed(() => circuit.value?.step ?? ideal.value?.step ?? null)
+/** The course in time of the circuit, and whether it is the answer to a unit step, which has measures. */
+const driven = computed(() => circuit.value?.time ?? null)
+const isStep = computed(() => driven.value?.drive !== 'waveform')
+const step = computed(() => (isStep.value ? (circuit.value?.step ?? ideal.value?.step ?? null) : null))
 
 const series = computed<Series[]>(() => {
   const list: Series[] = []
-  if (ideal.value)
+  if (ideal.value && isStep.value)
     list.push({
       label: 'ideal',
       x: ideal.value.time.time,
@@ -30,7 +33,7 @@ const series = computed<Series[]>(() => {
       color: 1,
       dash: [7, 4],
     })
-  if (circuit.value) list.push({ label: 'circuit', x: circuit.value.time.time, y: circuit.value.time.value, color: 0 })
+  if (driven.value) list.push({ label: 'circuit', x: driven.value.time, y: driven.value.value, color: 0 })
   return list
 })
 
@@ -123,6 +126,7 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
 })
 
 const yMax = computed(() => {
+  if (!isStep.value) return undefined
   const s = step.value
   const top = Math.max(s?.peak ?? 1, s?.final ?? 1) * (circuit.value ? 1 : level.value)
   return roundTop(top)
@@ -133,7 +137,7 @@ const setCursor = (at: number) => (view.cursor = { unit: 's', at })
 
 /** The simulated value at the cursor, by the straight line between the two nearest steps. */
 const atCursor = computed(() => {
-  const curve = circuit.value?.time ?? ideal.value?.time
+  const curve = driven.value ?? ideal.value?.time
   if (cursor.value === null || !curve) return null
   const t = Math.min(Math.max(cursor.value, 0), span.value)
   const k = Math.max(
@@ -162,19 +166,27 @@ const figures = computed(() => {
 const xAxis = computed(() => ({ title: 'Time, s', min: 0, max: span.value }))
 /** The axis begins at zero unless the curve really goes below: the simulation's rounding is not worth a stripe. */
 const yMin = computed(() => {
-  const lowest = Math.min(...(circuit.value?.time.value ?? ideal.value?.time.value ?? [0]))
-  return lowest > -0.01 * yMax.value ? 0 : undefined
+  const top = yMax.value
+  if (top === undefined) return undefined
+  const lowest = Math.min(...(driven.value?.value ?? ideal.value?.time.value ?? [0]))
+  return lowest > -0.01 * top ? 0 : undefined
 })
 const yAxis = computed(() => ({ title: 'Voltage, V', min: yMin.value, max: yMax.value }))
-const summary = computed(() => `Step response. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`)
+const title = computed(() => {
+  const d = driven.value
+  return d ? `${d.waveform} at ${d.source}, voltage at out` : 'Step of 1 V, voltage at out'
+})
+const failure = computed(() => results.result?.timeFailure ?? null)
+const summary = computed(() => `${title.value}. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`)
 </script>
 
 <template>
-  <section class="stage" :class="{ stale: results.stale }" aria-label="Step response">
+  <section class="stage" :class="{ stale: results.stale }" aria-label="Time">
     <header class="tools">
-      <span class="what">Step of 1 V at V1, voltage at out</span>
+      <span class="what">{{ title }}</span>
     </header>
     <StageEmpty v-if="!circuit && !ideal" />
+    <p v-else-if="failure" class="failed" role="alert">{{ failure.message }} {{ failure.remedy }}</p>
     <template v-else>
       <XyDiagram
         class="upper"
@@ -203,5 +215,12 @@ const summary = computed(() => `Step response. ${figures.value.map(([name, value
 <style scoped>
 .upper {
   flex: 1;
+}
+
+.failed {
+  margin: auto;
+  max-width: 460px;
+  color: var(--ink-soft);
+  text-align: center;
 }
 </style>
