@@ -21,7 +21,16 @@ export {
   type SpecIssue,
   specIssues,
 } from './specification/filterSpec.js'
-export { type ResponseKind, RESPONSES } from './specification/responses.js'
+export {
+  atPrototypeRatio,
+  type Band,
+  passbands,
+  prototypeRatio,
+  type ResponseId,
+  type ResponseKind,
+  RESPONSES,
+  stopbands,
+} from './specification/responses.js'
 
 export type { Approximation } from './approximation/Approximation.js'
 export { approximation, approximations } from './approximation/index.js'

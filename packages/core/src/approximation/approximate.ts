@@ -1,19 +1,28 @@
 import { VoskelError } from '../errors/VoskelError.js'
 import { scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
-import { type FilterSpec, MAX_ORDER, passbandEdge } from '../specification/filterSpec.js'
+import { type FilterSpec, MAX_ORDER } from '../specification/filterSpec.js'
+import { atPrototypeRatio, prototypeRatio } from '../specification/responses.js'
+import { type Approximation, frequencyOfLoss, type PrototypeRequest, searchedStopbandRatio } from './Approximation.js'
+import { toAllpass, toBandpass, toBandstop, toHighpass } from './bands.js'
 import { approximation } from './index.js'
 
 /** A specification turned into a response: what the ideal filter does. */
 export interface Ideal {
-  order: number
+  /** Of the low-pass prototype. */
+  readonly order: number
   /** Greatest magnitude in the passband 10^(gain/20); s in rad/s. */
-  transfer: TransferFunction
+  readonly transfer: TransferFunction
+  /** The low-pass prototype with its edge at 1 rad/s, greatest magnitude 1. */
+  readonly prototype: TransferFunction
   /** Loss allowed in the passband, dB; the default where the specification gives none. */
-  rippleDb: number
-  /** Hz */
-  passbandEdge: number
-  /** Where the stop band begins, Hz: as given, or as it follows from order and attenuation; null without a stop band. */
-  stopbandEdge: number | null
+  readonly rippleDb: number
+  /** Hz, ascending */
+  readonly passbandEdges: readonly number[]
+  /**
+   * Where the stop bands begin, Hz, ascending: as given, or as they follow from order and attenuation; null without a
+   * stop band.
+   */
+  readonly stopbandEdges: readonly number[] | null
 }
 
 /** A needed order this little above a whole one is that whole one: the edge was computed from it and rounded. */
@@ -22,53 +31,130 @@ const ORDER_SLACK = 1e-9
 /**
  * The ideal response of a specification.
  *
- * @throws VoskelError `NOT_OFFERED` for an unknown approximation, `SPEC_INVALID` where the ripple is missing,
+ * @throws VoskelError `NOT_OFFERED` for an unknown approximation, `SPEC_INVALID` where ripple or attenuation is missing,
  *   `ORDER_TOO_HIGH` where no order up to 20 meets the stop band
  */
 export function approximate(spec: FilterSpec): Ideal {
   const family = approximation(spec.approximation)
-  const rippleDb = spec.passband.ripple ?? family.defaultRippleDb
-  if (rippleDb === null) {
-    const facts = {
-      problem: `A ${family.name} response needs its passband ripple.`,
-      fix: 'Give "ripple" in dB, for example 0.5.',
-    }
-    throw new VoskelError('SPEC_INVALID', facts, { path: 'passband.ripple' })
+  const rippleDb = rippleOf(spec, family)
+  const { attenuation: attenuationDb, edges: given } = spec.stopband ?? {}
+  checkAttenuation(spec, family, rippleDb)
+
+  const request = (order: number): PrototypeRequest => ({ order, rippleDb, attenuationDb, parameters: spec })
+  const order = spec.order ?? leastOrder(spec, family, rippleDb)
+  const prototype = placed(spec, family, request(order))
+  const passbandEdges = passbandOf(spec, family, prototype, rippleDb)
+  const scaled = transformed(spec, prototype, passbandEdges)
+  const ratio = attenuationDb === undefined ? null : stopbandRatio(family, { ...request(order), attenuationDb })
+  const stopbandEdges = given ?? (ratio === null ? null : atPrototypeRatio(spec.response, passbandEdges, ratio))
+  return {
+    order,
+    transfer: { ...scaled, gain: scaled.gain * 10 ** (spec.gain / 20) },
+    prototype,
+    rippleDb,
+    passbandEdges,
+    stopbandEdges,
   }
-  const edge = passbandEdge(spec)
-  const { attenuation: attenuationDb, edges: stopEdges } = spec.stopband ?? {}
-  if (attenuationDb !== undefined && attenuationDb <= rippleDb) {
+}
+
+function rippleOf(spec: FilterSpec, family: Approximation): number {
+  const rippleDb = spec.passband.ripple ?? family.defaultRippleDb
+  if (rippleDb !== null) return rippleDb
+  const facts = {
+    problem: `${article(family.name)} response needs its passband ripple.`,
+    fix: 'Give "ripple" in dB, for example 0.5.',
+  }
+  throw new VoskelError('SPEC_INVALID', facts, { path: 'passband.ripple' })
+}
+
+function checkAttenuation({ stopband, response }: FilterSpec, family: Approximation, rippleDb: number): void {
+  if (family.shapesStopband && response === 'allpass') {
     const facts = {
-      problem: `The attenuation of ${attenuationDb} dB is no more than the loss of ${rippleDb.toFixed(4)} dB at the passband edge.`,
+      problem: `An all-pass has no stop band, which ${family.name.toLowerCase()} poles are made for.`,
+      fix: 'Choose a family without stop-band zeros, for example bessel.',
+    }
+    throw new VoskelError('SPEC_INVALID', facts, { path: 'approximation' })
+  }
+  if (family.shapesStopband && !stopband) {
+    const facts = {
+      problem: `${article(family.name)} response needs its stop-band attenuation.`,
+      fix: 'Give "stopband": { "attenuation": dB }, for example 60.',
+    }
+    throw new VoskelError('SPEC_INVALID', facts, { path: 'stopband.attenuation' })
+  }
+  if (stopband && stopband.attenuation <= rippleDb) {
+    const facts = {
+      problem: `The attenuation of ${stopband.attenuation} dB is no more than the loss of ${rippleDb.toFixed(4)} dB at the passband edge.`,
       fix: `Ask for more than ${rippleDb.toFixed(4)} dB, or give a smaller ripple.`,
     }
     throw new VoskelError('SPEC_INVALID', facts, { path: 'stopband.attenuation' })
   }
+}
 
-  const order = spec.order ?? leastOrder(spec, rippleDb)
-  const prototype = family.prototype({ order, rippleDb })
-  const scaled = scaleFrequency(prototype, 2 * Math.PI * edge)
-  let stopbandEdge: number | null = null
-  if (stopEdges) stopbandEdge = stopEdges[0]
-  else if (attenuationDb !== undefined) stopbandEdge = edge * family.stopbandRatio({ order, rippleDb, attenuationDb })
-  return {
-    order,
-    transfer: { ...scaled, gain: scaled.gain * 10 ** (spec.gain / 20) },
-    rippleDb,
-    passbandEdge: edge,
-    stopbandEdge,
+const article = (name: string) => `${/^[AEIO]/.test(name) ? 'An' : 'A'} ${name}`
+
+/** The prototype, its edge at 1; where the stop-band edge is pinned, moved so that that edge is met. */
+function placed(spec: FilterSpec, family: Approximation, request: PrototypeRequest): TransferFunction {
+  const prototype = family.prototype(request)
+  if (spec.pin !== 'stopband') return prototype
+  const wanted = Math.min(...spec.stopband!.edges!.map((f) => prototypeRatio(spec.response, spec.passband.edges, f)))
+  const own = stopbandRatio(family, { ...request, attenuationDb: request.attenuationDb! })
+  return scaleFrequency(prototype, wanted / own)
+}
+
+/** As given, or, where a delay at DC is asked, where that puts the edge. */
+function passbandOf(spec: FilterSpec, family: Approximation, prototype: TransferFunction, rippleDb: number): number[] {
+  if (spec.delay === undefined || !family.unscaled) return [...spec.passband.edges]
+  const { transfer, delay } = family.unscaled(prototype.poles.length)
+  return [(frequencyOfLoss(transfer, rippleDb) * delay) / spec.delay / (2 * Math.PI)]
+}
+
+function transformed(spec: FilterSpec, prototype: TransferFunction, edges: readonly number[]): TransferFunction {
+  const [low, high = low] = edges.map((f) => 2 * Math.PI * f)
+  switch (spec.response) {
+    case 'highpass':
+      return toHighpass(prototype, low)
+    case 'bandpass':
+      return toBandpass(prototype, Math.sqrt(low * high), high - low)
+    case 'bandstop':
+      return toBandstop(prototype, Math.sqrt(low * high), high - low)
+    case 'allpass':
+      return toAllpass(prototype, low)
+    default:
+      return scaleFrequency(prototype, low)
   }
 }
 
-/** The least order, 1 … 20, that meets the stop band of a specification that has one with its edge. */
-function leastOrder(spec: FilterSpec, rippleDb: number): number {
-  const family = approximation(spec.approximation)
-  const edgeRatio = spec.stopband!.edges![0] / passbandEdge(spec)
-  const needed = family.neededOrder({ rippleDb, attenuationDb: spec.stopband!.attenuation, edgeRatio })
-  const order = Math.max(1, Math.ceil(needed - ORDER_SLACK))
-  if (order > MAX_ORDER) {
-    const facts = { approximation: family.name, needed: Number.isFinite(order) ? order : null, most: MAX_ORDER }
-    throw new VoskelError('ORDER_TOO_HIGH', facts, { path: 'stopband.edges.0' })
+/** Stop-band edge over passband edge of a prototype, by the family's closed form or by search. */
+export function stopbandRatio(family: Approximation, request: PrototypeRequest & { attenuationDb: number }): number {
+  return family.stopbandRatio ? family.stopbandRatio(request) : searchedStopbandRatio(family, request)
+}
+
+/** The least order, 1 … 20, that meets the stop band of a specification that has one with its edges. */
+function leastOrder(spec: FilterSpec, family: Approximation, rippleDb: number): number {
+  const { attenuation: attenuationDb, edges } = spec.stopband!
+  // The side that lies nearer to the passband decides.
+  const edgeRatio = Math.min(...edges!.map((f) => prototypeRatio(spec.response, spec.passband.edges, f)))
+  const order = neededOrder(family, spec, { rippleDb, attenuationDb, edgeRatio })
+  if (order !== null && order <= MAX_ORDER) return order
+  const facts = { approximation: family.name, needed: order, most: MAX_ORDER }
+  throw new VoskelError('ORDER_TOO_HIGH', facts, { path: 'stopband.edges.0' })
+}
+
+/** null where no order does */
+function neededOrder(
+  family: Approximation,
+  parameters: FilterSpec,
+  wanted: { rippleDb: number; attenuationDb: number; edgeRatio: number },
+): number | null {
+  const closed = family.neededOrder?.(wanted)
+  if (closed !== undefined) {
+    const order = Math.max(1, Math.ceil(closed - ORDER_SLACK))
+    return Number.isFinite(order) ? order : null
   }
-  return order
+  const { edgeRatio, ...shape } = wanted
+  const meets = (order: number) =>
+    stopbandRatio(family, { ...shape, order, parameters }) <= edgeRatio * (1 + ORDER_SLACK)
+  for (let order = 1; order <= MAX_ORDER; order++) if (meets(order)) return order
+  return null
 }

@@ -1,10 +1,29 @@
 import { VoskelError } from '../errors/VoskelError.js'
 import type { Approximation } from './Approximation.js'
+import { bessel } from './bessel.js'
 import { butterworth } from './butterworth.js'
 import { chebyshev } from './chebyshev.js'
+import { criticallyDamped } from './criticallyDamped.js'
+import { elliptic } from './elliptic.js'
+import { gaussian } from './gaussian.js'
+import { inverseChebyshev } from './inverseChebyshev.js'
+import { legendre } from './legendre.js'
+import { linearPhase } from './linearPhase.js'
+import { transitional } from './transitional.js'
 
 /** Every approximation on offer. A new one is one file beside these and one line here. */
-export const approximations: readonly Approximation[] = [butterworth, chebyshev]
+export const approximations: readonly Approximation[] = [
+  butterworth,
+  chebyshev,
+  inverseChebyshev,
+  elliptic,
+  legendre,
+  bessel,
+  linearPhase,
+  gaussian,
+  transitional,
+  criticallyDamped,
+]
 
 /** @throws VoskelError `NOT_OFFERED` */
 export function approximation(id: string): Approximation {

@@ -179,3 +179,25 @@ function equilibrate(a: Dense): { rowScale: Float64Array; colScale: Float64Array
   }
   return { rowScale, colScale }
 }
+
+/** x of A·x = b by elimination with partial pivoting; rows of A and b stay as they are. */
+export function solveLinear(rows: readonly (readonly number[])[], b: readonly number[]): Float64Array {
+  const n = b.length
+  const a = rows.map((row, k) => Float64Array.from([...row, b[k]]))
+  for (let k = 0; k < n; k++) {
+    let best = k
+    for (let i = k + 1; i < n; i++) if (Math.abs(a[i][k]) > Math.abs(a[best][k])) best = i
+    ;[a[k], a[best]] = [a[best], a[k]]
+    for (let i = k + 1; i < n; i++) {
+      const factor = a[i][k] / a[k][k]
+      if (factor !== 0) for (let j = k; j <= n; j++) a[i][j] -= factor * a[k][j]
+    }
+  }
+  const x = new Float64Array(n)
+  for (let k = n - 1; k >= 0; k--) {
+    let sum = a[k][n]
+    for (let j = k + 1; j < n; j++) sum -= a[k][j] * x[j]
+    x[k] = sum / a[k][k]
+  }
+  return x
+}

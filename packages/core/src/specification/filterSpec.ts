@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { VoskelError } from '../errors/VoskelError.js'
-import { RESPONSES } from './responses.js'
+import { type ResponseKind, RESPONSES } from './responses.js'
 
 /** Highest order of the low-pass prototype. */
 export const MAX_ORDER = 20
@@ -37,7 +37,13 @@ const requirement = z.discriminatedUnion(
  * and the server's checks follow. Frequencies in Hz, losses in dB, times in s.
  */
 export const FilterSpecSchema = z.strictObject({
-  response: z.string({ error: `The response is missing; one of ${RESPONSES.map((r) => r.id).join(', ')}.` }),
+  response: z.enum(
+    RESPONSES.map((r) => r.id),
+    {
+      error: ({ input }) =>
+        input === undefined ? 'The response is missing.' : `The response "${String(input)}" is not offered.`,
+    },
+  ),
   approximation: z.string({ error: 'The approximation is missing.' }),
   order: z
     .int({ error: 'The order must be a whole number.' })
@@ -62,6 +68,16 @@ export const FilterSpecSchema = z.strictObject({
   gain: z.number({ error: 'The gain is not a number.' }).min(-200).max(200).default(0),
   realization: z.looseObject({ family: z.string({ error: 'The realization names no family.' }) }).optional(),
   requirements: z.array(requirement).optional(),
+  /** Linear phase: greatest deviation, degrees. */
+  phaseRipple: positive('phase ripple', '°').max(5, { error: 'The phase ripple must be at most 5°.' }).optional(),
+  /** Gaussian: loss to which the magnitude follows the curve, dB. */
+  breakDb: z.number().min(3, 'The break must be at least 3 dB.').max(20, 'The break must be at most 20 dB.').optional(),
+  /** Butterworth–Thomson: 0 … 1. */
+  mix: z.number().min(0, 'The mix must be 0 to 1.').max(1, 'The mix must be 0 to 1.').optional(),
+  /** Bessel: delay at DC, s, which then rules instead of the passband edge. */
+  delay: positive('delay', 's').optional(),
+  /** Which edge is met exactly where not both can be. */
+  pin: z.enum(['passband', 'stopband'], { error: 'The pin is "passband" or "stopband".' }).optional(),
 })
 
 /** A specification as it may be written: what has a default may be left out. */
@@ -97,9 +113,6 @@ export function parseSpec(input: unknown): FilterSpec {
   return parsed.data as FilterSpec
 }
 
-/** The low-pass passband edge, Hz. */
-export const passbandEdge = (spec: FilterSpec): number => spec.passband.edges[0]
-
 function issueOf(issue: z.core.$ZodIssue): SpecIssue {
   const path = issue.path.map(String)
   if (issue.code === 'unrecognized_keys') {
@@ -128,39 +141,23 @@ const FIXES: Readonly<Record<string, string>> = {
     'A requirement is { "kind": "overshoot" | "rise-time" | "settling-time" | "step-delay", "limit": number }.',
 }
 
+/** Parameters that only one family has. */
+const OWN_FIELDS = {
+  phaseRipple: ['linear-phase'],
+  breakDb: ['gaussian'],
+  mix: ['transitional'],
+  delay: ['bessel'],
+} as const
+
 function crossChecks(spec: FilterSpec): SpecIssue[] {
-  const response = RESPONSES.find((r) => r.id === spec.response)
-  if (!response) {
-    return [
-      {
-        path: 'response',
-        problem: `The response "${spec.response}" is not offered.`,
-        fix: FIXES['response']!,
-      },
-    ]
-  }
-  const issues: SpecIssue[] = []
-  const edges = spec.passband.edges
-  if (edges.length !== response.edges) {
-    issues.push({
-      path: 'passband.edges',
-      problem: `A ${response.name} response has ${response.edges} passband edge, not ${edges.length}.`,
-      fix: 'Give one frequency in Hz: "edges": [20000].',
-    })
-    return issues
-  }
+  const response = RESPONSES.find((r) => r.id === spec.response)!
+  const issues = [...edgeIssues(spec, response), ...ownFieldIssues(spec)]
   const stop = spec.stopband
-  if (stop?.edges && stop.edges.length !== response.edges) {
+  if (stop && !response.stops) {
     issues.push({
-      path: 'stopband.edges',
-      problem: `A ${response.name} response has ${response.edges} stop-band edge, not ${stop.edges.length}.`,
-      fix: 'Give one frequency in Hz, or leave the edges out.',
-    })
-  } else if (stop?.edges && stop.edges[0] <= edges[0]) {
-    issues.push({
-      path: 'stopband.edges.0',
-      problem: `The stop band would begin at ${stop.edges[0]} Hz, inside the passband, which ends at ${edges[0]} Hz.`,
-      fix: `Give a stop-band edge above ${edges[0]} Hz.`,
+      path: 'stopband',
+      problem: `An ${response.name} response has no stop band.`,
+      fix: 'Leave "stopband" out, and give an order.',
     })
   }
   if (stop && spec.passband.ripple !== undefined && stop.attenuation <= spec.passband.ripple) {
@@ -175,6 +172,81 @@ function crossChecks(spec: FilterSpec): SpecIssue[] {
       path: 'order',
       problem: 'Neither an order nor a stop band with its edge is given, so no order follows.',
       fix: `Give an order from 1 to ${MAX_ORDER}, or a stop band with edge and attenuation.`,
+    })
+  }
+  return issues
+}
+
+function edgeIssues({ passband, stopband: stop, pin }: FilterSpec, response: ResponseKind): SpecIssue[] {
+  const { edges } = passband
+  const two = response.edges === 2
+  const example = two ? '[110000, 150000]' : '[20000]'
+  const count = `${response.edges} ${two ? 'edges' : 'edge'}`
+  if (edges.length !== response.edges) {
+    return [
+      {
+        path: 'passband.edges',
+        problem: `A ${response.name} response has ${count}, ${response.meaning}, not ${edges.length}.`,
+        fix: `Give "edges": ${example}, in Hz.`,
+      },
+    ]
+  }
+  if (two && edges[0] >= edges[1]) {
+    return [
+      { path: 'passband.edges', problem: 'The passband edges do not ascend.', fix: 'Give the lower frequency first.' },
+    ]
+  }
+  if (pin === 'stopband' && !stop?.edges) {
+    return [
+      {
+        path: 'pin',
+        problem: 'The stop-band edge is to rule, but none is given.',
+        fix: 'Give "stopband": { "edges": [Hz], … }, or leave "pin" out.',
+      },
+    ]
+  }
+  if (!stop?.edges || !response.stops) return []
+  if (stop.edges.length !== response.edges) {
+    return [
+      {
+        path: 'stopband.edges',
+        problem: `A ${response.name} response has ${count} of its stop band, not ${stop.edges.length}.`,
+        fix: `Give ${response.edges === 1 ? 'one frequency' : 'two frequencies'} in Hz, or leave the edges out.`,
+      },
+    ]
+  }
+  return stop.edges.flatMap((edge, k): SpecIssue[] => {
+    const own = edges[k]
+    // Below a high-pass and outside a band-pass on its lower side, inside a band-stop there.
+    const below = response.id === 'highpass' || (two && (response.id === 'bandpass') === (k === 0))
+    if (below ? edge < own : edge > own) return []
+    return [
+      {
+        path: `stopband.edges.${k}`,
+        problem: `The stop band would begin at ${edge} Hz, inside the passband, whose edge is ${own} Hz.`,
+        fix: `Give a stop-band edge ${below ? 'below' : 'above'} ${own} Hz.`,
+      },
+    ]
+  })
+}
+
+function ownFieldIssues(spec: FilterSpec): SpecIssue[] {
+  const issues = Object.entries(OWN_FIELDS).flatMap(([field, families]): SpecIssue[] => {
+    if (spec[field as keyof typeof OWN_FIELDS] === undefined || families.some((f) => f === spec.approximation))
+      return []
+    return [
+      {
+        path: field,
+        problem: `"${field}" belongs to ${families.join(', ')}, not to ${spec.approximation}.`,
+        fix: `Leave "${field}" out, or choose ${families.join(' or ')}.`,
+      },
+    ]
+  })
+  if (spec.delay !== undefined && spec.response !== 'lowpass' && spec.response !== 'allpass') {
+    issues.push({
+      path: 'delay',
+      problem: `A ${spec.response} response has no delay at DC to be asked for.`,
+      fix: 'Leave "delay" out: the passband edges rule.',
     })
   }
   return issues

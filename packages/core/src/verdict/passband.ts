@@ -1,13 +1,14 @@
-import { magnitudeDb } from '../numeric/transferFunction.js'
+import { passbands } from '../specification/responses.js'
+import { pointsIn } from './bands.js'
 import { type Requirement, verdict } from './Requirement.js'
 
-/** The magnitude varies by no more than the ripple from DC to the passband edge. */
+/** The magnitude varies by no more than the ripple inside the passbands. */
 export const passband: Requirement = {
   id: 'passband',
   name: 'Passband ripple',
-  judge({ ideal, transfer, extrema }) {
-    const edge = 2 * Math.PI * ideal.passbandEdge
-    const points = [...extrema.filter((e) => e.omega < edge), { omega: edge, db: magnitudeDb(transfer, edge) }]
+  judge({ spec, ideal, transfer, extrema }) {
+    const points = pointsIn(passbands(spec.response, ideal.passbandEdges), transfer, extrema)
+    if (points.length === 0) return null
     const highest = Math.max(...points.map((p) => p.db))
     const lowest = points.reduce((a, b) => (b.db < a.db ? b : a))
     const asked = {
@@ -17,6 +18,7 @@ export const passband: Requirement = {
       sense: 'at most',
       limit: ideal.rippleDb,
     } as const
-    return verdict(asked, highest - lowest.db, lowest.omega / (2 * Math.PI), 'Hz')
+    const at = Number.isFinite(lowest.omega) ? lowest.omega / (2 * Math.PI) : null
+    return verdict(asked, highest - lowest.db, at, 'Hz')
   },
 }

@@ -1,16 +1,16 @@
-import { magnitudeDb } from '../numeric/transferFunction.js'
+import { passbands, stopbands } from '../specification/responses.js'
+import { pointsIn } from './bands.js'
 import { type Requirement, verdict } from './Requirement.js'
 
-/** From the stop-band edge on, the magnitude stays below the passband's highest by at least the attenuation. */
+/** In the stop bands the magnitude stays below the passband's highest by at least the attenuation. */
 export const stopband: Requirement = {
   id: 'stopband',
   name: 'Stop-band attenuation',
   judge({ spec, ideal, transfer, extrema }) {
-    if (!spec.stopband || ideal.stopbandEdge === null) return null
-    const passEdge = 2 * Math.PI * ideal.passbandEdge
-    const edge = 2 * Math.PI * ideal.stopbandEdge
-    const top = Math.max(magnitudeDb(transfer, passEdge), ...extrema.filter((e) => e.omega < passEdge).map((e) => e.db))
-    const points = [{ omega: edge, db: magnitudeDb(transfer, edge) }, ...extrema.filter((e) => e.omega > edge)]
+    if (!spec.stopband || !ideal.stopbandEdges) return null
+    const points = pointsIn(stopbands(spec.response, ideal.stopbandEdges ?? []), transfer, extrema)
+    if (points.length === 0) return null
+    const top = Math.max(...pointsIn(passbands(spec.response, ideal.passbandEdges), transfer, extrema).map((p) => p.db))
     const worst = points.reduce((a, b) => (b.db > a.db ? b : a))
     const asked = {
       id: 'stopband',

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatQuantity } from '@voskel/core'
+import { type Band, formatQuantity, passbands, type ResponseId, stopbands } from '@voskel/core'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { computed, onBeforeUnmount, shallowRef, watch } from 'vue'
 import { useSpecForm } from '../stages/specForm'
@@ -27,15 +27,20 @@ watch([form.spec, () => results.running], ([next, running]) => {
 onBeforeUnmount(() => clearTimeout(waiting))
 
 const ideal = computed(() => results.result?.ideal ?? null)
-const edge = computed(() => spec.value?.passband.edges[0] ?? 1)
+const response = computed(() => (spec.value?.response ?? 'lowpass') as ResponseId)
+const edges = computed(() =>
+  ideal.value && spec.value?.delay ? ideal.value.ideal.passbandEdges : (spec.value?.passband.edges ?? []),
+)
 const gain = computed(() => spec.value?.gain ?? 0)
 const ripple = computed(() => spec.value?.passband.ripple ?? ideal.value?.ideal.rippleDb ?? 3.0103)
 const stop = computed(() => spec.value?.stopband ?? null)
-const stopEdge = computed(
-  () => stop.value?.edges?.[0] ?? (stop.value ? (ideal.value?.ideal.stopbandEdge ?? null) : null),
-)
+const stopEdges = computed(() => (stop.value ? (stop.value.edges ?? ideal.value?.ideal.stopbandEdges ?? []) : []))
+const passes = computed(() => passbands(response.value, edges.value))
+const stops = computed(() => (stopEdges.value.length ? stopbands(response.value, stopEdges.value) : []))
 
-const range = computed(() => results.result?.range ?? { from: edge.value / 30, to: edge.value * 30 })
+const range = computed(
+  () => results.result?.range ?? { from: (edges.value[0] ?? 1) / 30, to: (edges.value.at(-1) ?? 1) * 30 },
+)
 const bounds = computed(() => {
   const asked = stop.value?.attenuation ?? 40
   return dbBounds(gain.value, gain.value - Math.max(asked * 1.5, asked + 20), 320)
@@ -56,36 +61,42 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
     borderWidth: 1,
     drawTime: 'beforeDatasetsDraw' as const,
   }
-  const boxes: Record<string, AnnotationOptions> = {
-    above: { ...box, xMin: from, xMax: edge.value, yMin: gain.value, yMax: max },
-    below: { ...box, xMin: from, xMax: edge.value, yMin: min, yMax: gain.value - ripple.value },
-  }
-  if (stop.value && stopEdge.value)
-    boxes.stop = { ...box, xMin: stopEdge.value, xMax: to, yMin: gain.value - stop.value.attenuation, yMax: max }
+  const within = ([a, b]: Band) => ({ xMin: Math.max(from, a), xMax: Math.min(to, b) })
+  const boxes: Record<string, AnnotationOptions> = {}
+  passes.value.forEach((band, k) => {
+    boxes[`above${k}`] = { ...box, ...within(band), yMin: gain.value, yMax: max }
+    boxes[`below${k}`] = { ...box, ...within(band), yMin: min, yMax: gain.value - ripple.value }
+  })
+  stops.value.forEach((band, k) => {
+    boxes[`stop${k}`] = { ...box, ...within(band), yMin: gain.value - stop.value!.attenuation, yMax: max }
+  })
   return boxes
 })
 
 const handles = computed<Handle[]>(() => {
   const { from, to } = range.value
-  const list: Handle[] = [
-    { id: 'edge', axis: 'x', at: edge.value, to: gain.value - ripple.value },
-    { id: 'ripple', axis: 'y', at: gain.value - ripple.value, from, to: edge.value },
-  ]
-  if (stop.value && stopEdge.value) {
-    if (stop.value.edges)
-      list.push({ id: 'stop', axis: 'x', at: stopEdge.value, from: gain.value - stop.value.attenuation })
-    list.push({ id: 'attenuation', axis: 'y', at: gain.value - stop.value.attenuation, from: stopEdge.value, to })
-  }
+  const list: Handle[] = edges.value.map((at, k) => ({ id: `edge${k}`, axis: 'x', at, to: gain.value - ripple.value }))
+  const floor = gain.value - (stop.value?.attenuation ?? 0)
+  const stretch = ([a, b]: Band) => ({ from: Math.max(from, a), to: Math.min(to, b) })
+  for (const band of passes.value)
+    list.push({ id: 'ripple', axis: 'y', at: gain.value - ripple.value, ...stretch(band) })
+  if (stop.value?.edges) stopEdges.value.forEach((at, k) => list.push({ id: `stop${k}`, axis: 'x', at, from: floor }))
+  for (const band of stops.value) list.push({ id: 'attenuation', axis: 'y', at: floor, ...stretch(band) })
   return list
 })
 
-/** A dragged edge stops short of what cannot be: it never crosses its neighbour. */
+/** A dragged edge stops short of what cannot be: it never crosses its neighbours. */
 function drag(id: string, value: number) {
-  if (id === 'edge')
-    form.changeEdge(rounded(Math.min(value, stop.value?.edges?.[0] !== undefined ? stop.value.edges[0] * 0.99 : value)))
-  else if (id === 'stop') form.changeStopband({ edge: rounded(Math.max(value, edge.value * 1.01)) })
-  else if (id === 'ripple') form.changeRipple(rounded(Math.min(20, Math.max(0.01, gain.value - value)), 2))
-  else form.changeStopband({ attenuation: rounded(Math.min(300, Math.max(ripple.value + 1, gain.value - value))) })
+  if (id === 'ripple') return form.changeRipple(rounded(Math.min(20, Math.max(0.01, gain.value - value)), 2))
+  if (id === 'attenuation')
+    return form.changeStopband({ attenuation: rounded(Math.min(300, Math.max(ripple.value + 1, gain.value - value))) })
+  const own = id.startsWith('edge') ? edges.value[Number(id.slice(4))]! : stopEdges.value[Number(id.slice(4))]!
+  const others = [...edges.value, ...(stop.value?.edges ?? [])].filter((f) => f !== own)
+  const below = Math.max(0, ...others.filter((f) => f < own))
+  const above = Math.min(Infinity, ...others.filter((f) => f > own))
+  const at = rounded(Math.min(above * 0.99, Math.max(below * 1.01, value)))
+  if (id.startsWith('edge')) form.changeEdge(at, Number(id.slice(4)))
+  else form.changeStopband({ edge: at, index: Number(id.slice(4)) })
 }
 
 const xAxis = computed(() => ({ title: 'Frequency, Hz', log: true, min: range.value.from, max: range.value.to }))
@@ -96,11 +107,12 @@ const yAxis = computed(() => ({
   prefixes: false,
 }))
 const summary = computed(() => {
+  const list = (frequencies: readonly number[]) => frequencies.map((f) => formatQuantity(f, 'Hz')).join(' and ')
   const parts = [
-    `Ideal response over the mask: passband to ${formatQuantity(edge.value, 'Hz')} within ${formatQuantity(ripple.value, 'dB')}`,
+    `Ideal response over the mask: passband edges ${list(edges.value)}, within ${formatQuantity(ripple.value, 'dB')}`,
   ]
-  if (stop.value && stopEdge.value)
-    parts.push(`at least ${formatQuantity(stop.value.attenuation, 'dB')} from ${formatQuantity(stopEdge.value, 'Hz')}`)
+  if (stops.value.length)
+    parts.push(`at least ${formatQuantity(stop.value!.attenuation, 'dB')} beyond ${list(stopEdges.value)}`)
   return parts.join(', ')
 })
 </script>

@@ -134,7 +134,7 @@ export function compute(request: ComputeRequest): ComputeResult {
     if (spec) {
       const ideal = approximate(spec)
       const step = stepMeasures(ideal.transfer)
-      result.range = proposedRange(ideal.transfer, [ideal.passbandEdge, ideal.stopbandEdge ?? 0])
+      result.range = proposedRange(ideal.transfer, [...ideal.passbandEdges, ...(ideal.stopbandEdges ?? [])])
       result.window = proposedWindow(ideal.transfer, step)
       result.ideal = {
         ideal,
@@ -236,12 +236,12 @@ function isUnitStep(waveform: Waveform): boolean {
 }
 
 function idealFrequency(
-  { transfer, passbandEdge, stopbandEdge }: Ideal,
+  { transfer, passbandEdges, stopbandEdges }: Ideal,
   { from, to }: { from: number; to: number },
 ): FrequencyCurve {
   const marks = [
-    passbandEdge,
-    stopbandEdge ?? 0,
+    ...passbandEdges,
+    ...(stopbandEdges ?? []),
     ...[...transfer.poles, ...transfer.zeros].map((r) => Math.abs(r.im) / (2 * Math.PI)),
   ]
   const grid = Float64Array.from({ length: IDEAL_POINTS }, (_, k) => from * (to / from) ** (k / (IDEAL_POINTS - 1)))

@@ -27,7 +27,8 @@ const range = computed(() => results.result?.range ?? { from: 1, to: 1e6 })
 /** A linear axis shows the passband and a little beyond; far decades would squeeze it flat. */
 const shown = computed(() => {
   if (logarithmic.value) return range.value
-  const marks = [ideal.value?.ideal.passbandEdge, ideal.value?.ideal.stopbandEdge, circuit.value?.ac.cutoffs.at(-1)]
+  const { passbandEdges, stopbandEdges } = ideal.value?.ideal ?? {}
+  const marks = [...(passbandEdges ?? []), ...(stopbandEdges ?? []), circuit.value?.ac.cutoffs.at(-1)]
   const known = marks.filter((m): m is number => typeof m === 'number')
   return { from: 0, to: known.length ? 2 * Math.max(...known) : range.value.to }
 })

@@ -15,6 +15,15 @@ const form = useSpecForm()
 const { spec, topology, general } = form
 
 const family = computed(() => approximations.find((a) => a.id === spec.value?.approximation) ?? null)
+const kind = computed(() => RESPONSES.find((r) => r.id === spec.value?.response) ?? RESPONSES[0])
+const sides = computed(() => (kind.value.edges === 2 ? [0, 1] : [0]))
+const edgeName = (k: number) => (kind.value.edges === 1 ? 'Edge' : k === 0 ? 'Lower edge' : 'Upper edge')
+const STOP_NAMES: Record<string, readonly string[]> = {
+  lowpass: ['Begins at'],
+  highpass: ['Up to'],
+  bandpass: ['Up to', 'From'],
+  bandstop: ['From', 'Up to'],
+}
 const automatic = computed(() => spec.value?.order === undefined)
 const order = computed(() => spec.value?.order ?? results.result?.ideal?.ideal.order ?? null)
 const realization = computed(() => (spec.value?.realization ?? {}) as Record<string, unknown>)
@@ -48,12 +57,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         <legend>Response</legend>
         <div class="row">
           <label for="response">Kind</label>
-          <ElSelect
-            id="response"
-            :persistent="false"
-            :model-value="spec.response"
-            @change="(id: string) => form.change('response', { response: id })"
-          >
+          <ElSelect id="response" :persistent="false" :model-value="spec.response" @change="form.changeResponse">
             <ElOption v-for="r in RESPONSES" :key="r.id" :value="r.id" :label="r.name" />
           </ElSelect>
         </div>
@@ -63,15 +67,33 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
             id="approximation"
             :persistent="false"
             :model-value="spec.approximation"
-            @change="
-              (id: string) =>
-                form.changeApproximation(id, approximations.find((a) => a.id === id)?.defaultRippleDb === null)
-            "
+            @change="form.changeApproximation"
           >
             <ElOption v-for="a in approximations" :key="a.id" :value="a.id" :label="a.name" />
           </ElSelect>
         </div>
         <p v-if="family" class="hint">{{ family.character }}</p>
+        <QuantityField
+          v-for="field in family?.fields ?? []"
+          :key="field.id"
+          :label="field.name"
+          :unit="field.unit"
+          optional
+          :placeholder="field.default === null ? 'all the way' : String(field.default)"
+          :model-value="spec[field.id] ?? null"
+          :problem="form.problem(field.id)"
+          @update:model-value="(v) => form.change(field.name.toLowerCase(), { [field.id]: v ?? undefined }, field.id)"
+        />
+        <QuantityField
+          v-if="family?.unscaled && kind.id === 'lowpass'"
+          label="Delay at DC"
+          unit="s"
+          optional
+          placeholder="the edge rules"
+          :model-value="spec.delay ?? null"
+          :problem="form.problem('delay')"
+          @update:model-value="(v) => form.change('delay', { delay: v ?? undefined }, 'delay')"
+        />
         <div class="row">
           <span id="order-label">Order</span>
           <span class="order">
@@ -103,11 +125,13 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
       <fieldset>
         <legend>Passband</legend>
         <QuantityField
-          label="Edge"
+          v-for="k in sides"
+          :key="k"
+          :label="edgeName(k)"
           unit="Hz"
-          :model-value="spec.passband.edges[0] ?? null"
-          :problem="form.problem('passband.edges.0', 'passband.edges', 'passband')"
-          @update:model-value="form.changeEdge"
+          :model-value="spec.passband.edges[k] ?? null"
+          :problem="form.problem(`passband.edges.${k}`, ...(k === 0 ? ['passband.edges', 'passband'] : []))"
+          @update:model-value="(v) => form.changeEdge(v, k)"
         />
         <QuantityField
           label="Loss at the edge"
@@ -127,16 +151,18 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         />
       </fieldset>
 
-      <fieldset>
+      <fieldset v-if="kind.stops">
         <legend>Stop band</legend>
         <QuantityField
-          label="Begins at"
+          v-for="k in sides"
+          :key="k"
+          :label="STOP_NAMES[kind.id]?.[k] ?? 'Edge'"
           unit="Hz"
           optional
           placeholder="follows from order"
-          :model-value="spec.stopband?.edges?.[0] ?? null"
-          :problem="form.problem('stopband.edges.0', 'stopband.edges', 'stopband')"
-          @update:model-value="(v) => form.changeStopband({ edge: v })"
+          :model-value="spec.stopband?.edges?.[k] ?? null"
+          :problem="form.problem(`stopband.edges.${k}`, ...(k === 0 ? ['stopband.edges', 'stopband'] : []))"
+          @update:model-value="(v) => form.changeStopband({ edge: v, index: k })"
         />
         <QuantityField
           label="Attenuation"

@@ -1,4 +1,13 @@
-import { type FilterSpecInput, type RealizationField, topologies } from '@voskel/core'
+import {
+  approximations,
+  atPrototypeRatio,
+  type FilterSpecInput,
+  prototypeRatio,
+  type RealizationField,
+  type ResponseId,
+  RESPONSES,
+  topologies,
+} from '@voskel/core'
 import { computed } from 'vue'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
@@ -12,6 +21,15 @@ export const STEP_REQUIREMENTS: readonly { kind: Requirement['kind']; name: stri
   { kind: 'settling-time', name: 'Settled to 1 % within', unit: 's' },
   { kind: 'step-delay', name: 'Delay to 50 % at most', unit: 's' },
 ]
+
+/** Parameters that only some families have. */
+const SHAPE_FIELDS = ['phaseRipple', 'breakDb', 'mix', 'delay'] as const
+
+/** Stop-band edges of which one is given: the other lies as far out on its side. */
+function ratioed(response: string | undefined, passband: readonly number[], edge: number, index: number): number[] {
+  const id = (response ?? 'lowpass') as ResponseId
+  return atPrototypeRatio(id, passband, prototypeRatio(id, passband, edge)).with(index, edge)
+}
 
 /** The specification as the form edits it: the draft while it cannot be used, else the document's. */
 export function useSpecForm() {
@@ -49,9 +67,10 @@ export function useSpecForm() {
     if (spec.value) design.changeSpec(label, { ...spec.value, ...next }, group)
   }
 
-  function changeEdge(value: number | null) {
-    if (value !== null && spec.value)
-      change('passband edge', { passband: { ...spec.value.passband, edges: [value] } }, 'passband edge')
+  function changeEdge(value: number | null, index = 0) {
+    if (value === null || !spec.value) return
+    const edges = spec.value.passband.edges.with(index, value)
+    change('passband edge', { passband: { ...spec.value.passband, edges } }, `passband edge ${index}`)
   }
 
   function changeRipple(value: number | null) {
@@ -60,20 +79,53 @@ export function useSpecForm() {
   }
 
   /** Edge or attenuation; a stop band needs its attenuation, so that emptying it takes the stop band away. */
-  function changeStopband(part: { edge?: number | null; attenuation?: number | null }) {
+  function changeStopband(part: { edge?: number | null; index?: number; attenuation?: number | null }) {
     const current = spec.value?.stopband
     const attenuation = part.attenuation === undefined ? (current?.attenuation ?? 40) : part.attenuation
-    const edge = part.edge === undefined ? (current?.edges?.[0] ?? null) : part.edge
-    const group = part.edge === undefined ? 'attenuation' : 'stop-band edge'
+    const group = part.edge === undefined ? 'attenuation' : `stop-band edge ${part.index ?? 0}`
     if (attenuation === null) return change('no stop band', { stopband: undefined }, group)
-    change(group, { stopband: { attenuation, ...(edge !== null && { edges: [edge] }) } }, group)
+    let edges = current?.edges
+    if (part.edge === null) edges = undefined
+    else if (part.edge !== undefined) {
+      // A first edge of two brings the other, as far on its own side.
+      edges ??= ratioed(spec.value?.response, spec.value?.passband.edges ?? [], part.edge, part.index ?? 0)
+      edges = edges.with(part.index ?? 0, part.edge)
+    }
+    change(group, { stopband: { attenuation, ...(edges && { edges }) } }, group)
   }
 
-  function changeApproximation(id: string, needsRipple: boolean) {
-    if (!spec.value) return
+  /** Another family; what it needs is filled in, what only the old one has is taken out. */
+  function changeApproximation(id: string) {
+    const family = approximations.find((a) => a.id === id)
+    if (!spec.value || !family) return
     const passband = { ...spec.value.passband }
-    if (needsRipple) passband.ripple ??= 0.5
-    change('approximation', { approximation: id, passband })
+    if (family.defaultRippleDb === null) passband.ripple ??= 0.5
+    const own = family.fields?.map((f) => f.id as string) ?? []
+    const gone = SHAPE_FIELDS.filter((f) => !own.includes(f) && !(f === 'delay' && family.unscaled))
+    change('approximation', {
+      approximation: id,
+      passband,
+      ...(family.shapesStopband && !spec.value.stopband && { stopband: { attenuation: 40 } }),
+      ...Object.fromEntries(gone.map((f) => [f, undefined])),
+    })
+  }
+
+  /** Another response: edges that it needs follow from those that are there. */
+  function changeResponse(id: ResponseId) {
+    const current = spec.value
+    const kind = RESPONSES.find((r) => r.id === id)
+    if (!current || !kind) return
+    const [low = 1000, high = low * 1.5] = current.passband.edges
+    const edges = kind.edges === 2 ? [low, high] : [low]
+    const stopband = kind.stops && current.stopband && { attenuation: current.stopband.attenuation }
+    change('response', {
+      response: id,
+      passband: { ...current.passband, edges },
+      stopband: stopband || undefined,
+      order: current.order ?? results.result?.ideal?.ideal.order ?? 5,
+      pin: undefined,
+      delay: undefined,
+    })
   }
 
   function changeFamily(id: string) {
@@ -121,6 +173,7 @@ export function useSpecForm() {
     problem,
     change,
     changeEdge,
+    changeResponse,
     changeRipple,
     changeStopband,
     changeApproximation,

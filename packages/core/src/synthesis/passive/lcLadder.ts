@@ -67,6 +67,9 @@ export const lcLadder: Topology<LadderRealization> = {
         'Give a source and a load resistance above 0 Ω.',
       )
     }
+    if (spec.response !== 'lowpass') {
+      throw impossible('response', `An LC ladder of ${spec.response} response is not offered yet.`, 'Offered: lowpass.')
+    }
     if (spec.approximation !== 'butterworth' && spec.approximation !== 'chebyshev') {
       throw impossible(
         'approximation',
@@ -82,7 +85,7 @@ export const lcLadder: Topology<LadderRealization> = {
       ratio,
       first: realization.first,
     })
-    const omega = 2 * Math.PI * ideal.passbandEdge
+    const omega = 2 * Math.PI * ideal.passbandEdges[0]
     const sketch = new Sketch(policy)
     const input = sketch.input(0, DEPTH)
     sketch.label('in', input, 0, 0)
