@@ -278,7 +278,7 @@ describe('bad input: the place, what is wrong, what would be right; never a stac
       2,
       /^-:1:\d+: The approximation "elliptical" is not offered.*butterworth, chebyshev/,
     ],
-    [['approximate', '-'], spec({ response: 'highpass' }), 2, /"highpass" is not offered/],
+    [['approximate', '-'], spec({ response: 'comb' }), 2, /"comb" is not offered/],
     [['approximate', '-'], spec({ order: 21 }), 2, /at most 20/],
     [['approximate', '-'], spec({ passband: { edges: [1e3], ripple: 0 } }), 2, /ripple must be above 0/],
     [['approximate', '-'], spec({ stopband: { edges: [1000], attenuation: 40 } }), 2, /inside the passband/],

@@ -62,6 +62,11 @@ export interface Approximation {
   neededOrder?(request: { rippleDb: number; attenuationDb: number; edgeRatio: number }): number
   /** Stop-band edge over passband edge at which the attenuation is first reached and then kept. Left out, it is searched. */
   stopbandRatio?(request: PrototypeRequest & { attenuationDb: number }): number
+  /**
+   * ω ≥ 0, with multiplicity, where the magnitude touches its highest, of a family that does so as often as its order:
+   * there a ladder without loss reflects nothing.
+   */
+  reflectionZeros?(request: PrototypeRequest): number[]
   /** The delay at DC, s, of the response before its passband edge is put at ω = 1; where `delay` can be asked for. */
   unscaled?(order: number): { transfer: TransferFunction; delay: number }
 }

@@ -29,4 +29,6 @@ export const butterworth: Approximation = {
   stopbandRatio({ order, rippleDb, attenuationDb }) {
     return (rippleFactor(attenuationDb) / rippleFactor(rippleDb)) ** (1 / order)
   },
+
+  reflectionZeros: ({ order }) => Array.from({ length: order }, () => 0),
 }

@@ -33,4 +33,9 @@ export const chebyshev: Approximation = {
   stopbandRatio({ order, rippleDb, attenuationDb }) {
     return Math.cosh(Math.acosh(rippleFactor(attenuationDb) / rippleFactor(rippleDb)) / order)
   },
+
+  reflectionZeros: ({ order }) =>
+    Array.from({ length: Math.ceil(order / 2) }, (_, k) =>
+      2 * k + 1 === order ? 0 : Math.cos(((2 * k + 1) * Math.PI) / (2 * order)),
+    ),
 }

@@ -61,4 +61,15 @@ export const elliptic: Approximation = {
     if (order === 1) return rippleFactor(attenuationDb) / rippleFactor(rippleDb)
     return 1 / selectivity(order, rippleFactor(rippleDb) / rippleFactor(attenuationDb)).k
   },
+
+  reflectionZeros({ order, rippleDb, attenuationDb = 0 }) {
+    if (order === 1) return [0]
+    const { k, kc } = selectivity(order, rippleFactor(rippleDb) / rippleFactor(attenuationDb))
+    const [m, mc] = [k * k, kc * kc]
+    const quarter = completeIntegral(mc)
+    return Array.from({ length: Math.ceil(order / 2) }, (_, i) => {
+      const j = 1 - (order % 2) + 2 * i
+      return jacobi((j * quarter) / order, m, mc).sn
+    })
+  },
 }

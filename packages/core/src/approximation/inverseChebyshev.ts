@@ -35,4 +35,6 @@ export const inverseChebyshev: Approximation = {
 
   neededOrder: chebyshev.neededOrder,
   stopbandRatio: chebyshev.stopbandRatio,
+
+  reflectionZeros: ({ order }) => Array.from({ length: order }, () => 0),
 }

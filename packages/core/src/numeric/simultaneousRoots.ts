@@ -1,4 +1,5 @@
-import { Decimal } from 'decimal.js'
+import type { Decimal } from 'decimal.js'
+import { Precise, type PreciseRoot } from './precise.js'
 import { abs, add, type Complex, complex, divide, subtract } from './complex.js'
 
 const MOST_ITERATIONS = 200
@@ -34,9 +35,12 @@ export function simultaneousRoots(newton: (z: Complex) => Complex, starts: reado
   return roots
 }
 
-/** Digits of the arithmetic in which ill-conditioned roots are finished. */
-const Precise = Decimal.clone({ precision: 50 })
-const MOST_POLISHES = 12
+/** Double roots are come to by halves. */
+const MOST_POLISHES = 150
+
+/** Finished roots as near as this, relative to their size, may be one root found twice. */
+const SAME = 1e-9
+const MOST_PRECISE_ITERATIONS = 60
 
 /**
  * Roots of a real polynomial, each to the last digit of a double: found with doubles, finished with 50 decimal digits.
@@ -44,6 +48,14 @@ const MOST_POLISHES = 12
  * @param coefficients of z⁰, z¹, …, exact
  */
 export function preciseRoots(coefficients: readonly Decimal.Value[]): Complex[] {
+  return preciseUpperRoots(coefficients).flatMap(({ re, im }) => {
+    const [x, y] = [re.toNumber(), im.toNumber()]
+    return y === 0 ? [complex(x)] : [complex(x, y), complex(x, -y)]
+  })
+}
+
+/** The same with all their digits, those of the upper half plane and the real ones. */
+export function preciseUpperRoots(coefficients: readonly Decimal.Value[]): PreciseRoot[] {
   const exact = coefficients.map((c) => new Precise(c))
   const n = exact.length - 1
   // Scaled so that the first and the last coefficient are of one size: the roots then lie around the unit circle.
@@ -65,26 +77,81 @@ export function preciseRoots(coefficients: readonly Decimal.Value[]): Complex[] 
   const found = simultaneousRoots(newton, starts)
   const real = found.filter((z) => Math.abs(z.im) <= REAL * abs(z)).map((z) => complex(z.re))
   const upper = found.filter((z) => z.im > REAL * abs(z))
-  const finished = [...upper, ...real].map((z) => polished(scaled, z, radius))
-  return finished.flatMap((z) => (z.im === 0 ? [z] : [z, complex(z.re, -z.im)]))
+  const finished = [...upper, ...real].map((z) => polished(scaled, z))
+  const sound = upper.length * 2 + real.length === n && apart(finished)
+  const roots = sound ? finished : preciselySimultaneous(scaled, found)
+  return roots.map(({ re, im }) => ({ re: re.mul(radius), im: im.mul(radius) }))
 }
+
+function apart(roots: readonly PreciseRoot[]): boolean {
+  const plain = roots.map(({ re, im }) => complex(re.toNumber(), im.toNumber()))
+  return plain.every((a, k) => plain.slice(k + 1).every((b) => abs(subtract(a, b)) > SAME * abs(a)))
+}
+
+/** Ehrlich's and Aberth's iteration with all digits, where doubles have not told the roots apart. */
+function preciselySimultaneous(scaled: readonly Decimal[], starts: readonly Complex[]): PreciseRoot[] {
+  const roots = starts.map((z, k) => {
+    // Two starts in one place would stay together.
+    const turn = 1 + 1e-9 * (k + 1)
+    return { re: new Precise(z.re * turn), im: new Precise(z.im * turn + 1e-12 * abs(z) * (k % 2 === 0 ? 1 : -1)) }
+  })
+  for (let iteration = 0; iteration < MOST_PRECISE_ITERATIONS; iteration++) {
+    let moved = new Precise(0)
+    for (let k = 0; k < roots.length; k++) {
+      const step = newtonStep(scaled, roots[k])
+      let [sr, si] = [new Precise(0), new Precise(0)]
+      for (let j = 0; j < roots.length; j++) {
+        if (j === k) continue
+        const [dx, dy] = [roots[k].re.sub(roots[j].re), roots[k].im.sub(roots[j].im)]
+        const size = dx.mul(dx).add(dy.mul(dy))
+        if (size.isZero()) continue
+        ;[sr, si] = [sr.add(dx.div(size)), si.sub(dy.div(size))]
+      }
+      const [fr, fi] = [
+        new Precise(1).sub(step.re.mul(sr).sub(step.im.mul(si))),
+        step.re.mul(si).add(step.im.mul(sr)).neg(),
+      ]
+      const size = fr.mul(fr).add(fi.mul(fi))
+      const delta = {
+        re: step.re.mul(fr).add(step.im.mul(fi)).div(size),
+        im: step.im.mul(fr).sub(step.re.mul(fi)).div(size),
+      }
+      roots[k] = { re: roots[k].re.sub(delta.re), im: roots[k].im.sub(delta.im) }
+      moved = Precise.max(moved, delta.re.abs().add(delta.im.abs()))
+    }
+    if (moved.lt(1e-40)) break
+  }
+  return roots.flatMap(({ re, im }) => {
+    if (im.abs().lte(re.abs().mul(PRECISELY_REAL))) return [{ re, im: new Precise(0) }]
+    return im.isPositive() ? [{ re, im }] : []
+  })
+}
+
+/** As `REAL`, of roots with all digits; double real ones part by half of these. */
+const PRECISELY_REAL = 1e-15
 
 /** Roots whose imaginary part is below this part of them are real: those of a real polynomial come in pairs else. */
 const REAL = 1e-6
 
-function polished(scaled: readonly Decimal[], start: Complex, radius: Decimal): Complex {
-  let [x, y] = [new Precise(start.re), new Precise(start.im)]
+function polished(scaled: readonly Decimal[], start: Complex): PreciseRoot {
+  let root: PreciseRoot = { re: new Precise(start.re), im: new Precise(start.im) }
   for (let iteration = 0; iteration < MOST_POLISHES; iteration++) {
-    let [vr, vi] = [scaled.at(-1)!, new Precise(0)]
-    let [dr, di] = [new Precise(0), new Precise(0)]
-    for (let k = scaled.length - 2; k >= 0; k--) {
-      ;[dr, di] = [dr.mul(x).sub(di.mul(y)).add(vr), dr.mul(y).add(di.mul(x)).add(vi)]
-      ;[vr, vi] = [vr.mul(x).sub(vi.mul(y)).add(scaled[k]), vr.mul(y).add(vi.mul(x))]
-    }
-    const size = dr.mul(dr).add(di.mul(di))
-    const [stepX, stepY] = [vr.mul(dr).add(vi.mul(di)).div(size), vi.mul(dr).sub(vr.mul(di)).div(size)]
-    ;[x, y] = [x.sub(stepX), y.sub(stepY)]
-    if (stepX.abs().add(stepY.abs()).lt(1e-25)) break
+    const step = newtonStep(scaled, root)
+    root = { re: root.re.sub(step.re), im: root.im.sub(step.im) }
+    if (step.re.abs().add(step.im.abs()).lt(1e-40)) break
   }
-  return complex(x.mul(radius).toNumber(), y.mul(radius).toNumber())
+  return root
+}
+
+/** Value over derivative; 0 where the derivative is. */
+function newtonStep(coefficients: readonly Decimal[], { re: x, im: y }: PreciseRoot): PreciseRoot {
+  let [vr, vi] = [coefficients.at(-1)!, new Precise(0)]
+  let [dr, di] = [new Precise(0), new Precise(0)]
+  for (let k = coefficients.length - 2; k >= 0; k--) {
+    ;[dr, di] = [dr.mul(x).sub(di.mul(y)).add(vr), dr.mul(y).add(di.mul(x)).add(vi)]
+    ;[vr, vi] = [vr.mul(x).sub(vi.mul(y)).add(coefficients[k]), vr.mul(y).add(vi.mul(x))]
+  }
+  const size = dr.mul(dr).add(di.mul(di))
+  if (size.isZero()) return { re: size, im: size }
+  return { re: vr.mul(dr).add(vi.mul(di)).div(size), im: vi.mul(dr).sub(vr.mul(di)).div(size) }
 }

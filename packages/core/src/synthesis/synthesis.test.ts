@@ -3,9 +3,12 @@ import { describe, expect, test } from 'vitest'
 import { AcAnalysis, logarithmicGrid } from '../analysis/ac.js'
 import { formulate } from '../analysis/mna.js'
 import { approximate } from '../approximation/approximate.js'
+import { unitDelay } from '../approximation/bessel.js'
+import { approximation, approximations } from '../approximation/index.js'
 import { endPoint, isDrawn } from '../circuit/geometry.js'
 import { magnitudeDb } from '../numeric/transferFunction.js'
 import { type FilterSpecInput, HALF_POWER_DB, parseSpec } from '../specification/filterSpec.js'
+import { doublyTerminated, type Ladder, singlyTerminated } from './passive/insertionLoss.js'
 import { ladderElements } from './passive/ladderElements.js'
 import { realize } from './realize.js'
 
@@ -37,6 +40,121 @@ describe('ladder element values against published tables', () => {
   test('equally terminated ladders of odd order are symmetric', () => {
     const values = equal('chebyshev', 15, 0.2)
     values.forEach((g, k) => expect(g / values[14 - k]).toBeCloseTo(1, 12))
+  })
+})
+
+describe('ladders by insertion loss against published tables', () => {
+  const values = (ladder: Ladder | null) => ladder!.arms.map((arm) => arm.l ?? arm.c)
+  const half = 5e-5
+
+  // Matthaei, Young, Jones 1964, table 4.07-1: maximally flat delay, unit delay, equal terminations; from memory.
+  test.each([
+    [2, [1.5774, 0.4226]],
+    [3, [1.255, 0.5528, 0.1922]],
+    [4, [1.0598, 0.5116, 0.3181, 0.1104]],
+    [5, [0.9303, 0.4577, 0.3312, 0.209, 0.0718]],
+  ])('maximally flat delay, order %i', (order, printed) => {
+    values(doublyTerminated(unitDelay(order), 1, undefined, null)).forEach((g, k) =>
+      expect(Math.abs(g! - printed[k])).toBeLessThanOrEqual(half),
+    )
+  })
+
+  // L. Weinberg, "Network Analysis and Synthesis", 1962: Butterworth with one termination; from memory.
+  test.each([
+    [3, [1.5, 1.3333, 0.5]],
+    [4, [1.5307, 1.5772, 1.0824, 0.3827]],
+    [5, [1.5451, 1.6944, 1.382, 0.8944, 0.309]],
+  ])('Butterworth of order %i from an ideal source: the last part stands at the load', (order, printed) => {
+    const h = approximation('butterworth').prototype({ order, rippleDb: HALF_POWER_DB, parameters: {} })
+    values(singlyTerminated(h, 'source'))
+      .reverse()
+      .forEach((g, k) => expect(Math.abs(g! - printed[k])).toBeLessThanOrEqual(half))
+  })
+
+  test('the general way gives what the closed form gives, for unequal resistances', () => {
+    for (const order of [3, 6, 9]) {
+      const request = { order, rippleDb: 0.3, parameters: {} }
+      const h = approximation('chebyshev').prototype(request)
+      const closed = ladderElements({ approximation: 'chebyshev', order, rippleDb: 0.3, ratio: 4 })
+      const general = doublyTerminated(h, 4, closed.first, null)
+      values(general).forEach((g, k) => expect(g! / closed.values[k]).toBeCloseTo(1, 10))
+    }
+  })
+})
+
+describe('every approximation × response × termination: the ladder is the response, or theory forbids it', () => {
+  const cases = approximations.flatMap((a) =>
+    (['lowpass', 'highpass', 'bandpass', 'bandstop'] as const).map((response) => [a.id, response] as const),
+  )
+  test.each(cases)('%s, %s', (id, response) => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 11 }),
+        fc.double({ min: 0.1, max: 2, noNaN: true }),
+        fc.double({ min: 30, max: 70, noNaN: true }),
+        fc.constantFrom<readonly [number, number | 'open']>([50, 50], [50, 130], [600, 75], [0, 50], [75, 'open']),
+        (order, ripple, attenuation, [source, load]) => {
+          const edges = response.startsWith('band') ? [110e3, 150e3] : [120e3]
+          const spec = parseSpec({
+            response,
+            approximation: id,
+            order,
+            passband: { edges, ripple },
+            stopband: { attenuation },
+            realization: { family: 'lc-ladder', source, load },
+          })
+          const ideal = approximate(spec)
+          let made
+          try {
+            made = realize(spec, 'exact', ideal)
+          } catch (error) {
+            // What theory forbids: even orders that do not fall to nothing, or lie down at DC; zeros too far out.
+            expect(error).toMatchObject({ code: 'REALIZATION_IMPOSSIBLE' })
+            const shaped = id === 'elliptic' || id === 'inverse-chebyshev'
+            expect(shaped || (id === 'chebyshev' && order % 2 === 0) || id === 'linear-phase').toBe(true)
+            if (id === 'elliptic') expect(order % 2).toBe(0)
+            return
+          }
+          const grid = Float64Array.from({ length: 49 }, (_, k) => 12e3 * 10 ** (k / 24))
+          const { re, im } = new AcAnalysis(formulate(made.circuit)).sweep(grid)
+          const unit = 10 ** (made.referenceDb / 20)
+          grid.forEach((f, k) => {
+            const wanted = 10 ** (magnitudeDb(ideal.transfer, 2 * Math.PI * f) / 20)
+            expect(Math.abs(Math.hypot(re[k], im[k]) / unit - wanted)).toBeLessThan(1e-8)
+          })
+          for (const part of made.circuit.parts)
+            if (part.kind === 'capacitor' || part.kind === 'inductor')
+              expect(Object.values(part.values)[0]).toBeGreaterThan(0)
+        },
+      ),
+      { numRuns: 12 },
+    )
+  })
+
+  // R. Feldtkeller: a lossless two-port reflects what it does not pass, |S11|² + |S21|² = 1.
+  test('what does not pass is reflected', () => {
+    for (const id of ['elliptic', 'bessel', 'inverse-chebyshev']) {
+      const spec = parseSpec({
+        response: 'bandpass',
+        approximation: id,
+        order: 5,
+        passband: { edges: [110e3, 150e3], ripple: 0.5 },
+        stopband: { attenuation: 45 },
+        realization: { family: 'lc-ladder', source: 600, load: 300 },
+      })
+      const { circuit } = realize(spec)
+      const mna = formulate(circuit)
+      const grid = Float64Array.from({ length: 41 }, (_, k) => 60e3 * 10 ** (k / 55))
+      const out = new AcAnalysis(mna).sweep(grid)
+      const z = new AcAnalysis(mna, { output: 'z(V1)' }).sweep(grid)
+      grid.forEach((_, k) => {
+        // z(V1) holds the source resistance: reflection (Z − R)/(Z + R) of Z = z − R.
+        const [re, im] = [z.re[k] - 600, z.im[k]]
+        const reflected = ((re - 600) ** 2 + im ** 2) / ((re + 600) ** 2 + im ** 2)
+        const passed = 4 * (600 / 300) * (out.re[k] ** 2 + out.im[k] ** 2)
+        expect(reflected + passed).toBeCloseTo(1, 9)
+      })
+    }
   })
 })
 
@@ -153,7 +271,37 @@ describe('refusals say what would be possible', () => {
       /Begin with a series part/,
     ],
     [{ family: 'lc-ladder', source: 50, load: 150 }, { gain: 6 }, 'gain', /no gain of its own/, /0 dB/],
-    [{ family: 'lc-ladder', source: 0, load: 150 }, {}, 'realization.source', /not offered yet/, /above 0/],
+    [{ family: 'lc-ladder', source: 0, load: 'open' }, {}, 'realization.load', /ring for ever/, /source resistance/],
+    [{ family: 'lc-ladder', source: 50, load: 0 }, {}, 'realization.load', /takes all/, /above 0/],
+    [
+      { family: 'lc-ladder', source: 50, load: 50 },
+      { response: 'allpass' },
+      'response',
+      /zeros lie on the axis/,
+      /lattice or an active section/,
+    ],
+    [
+      { family: 'lc-ladder', source: 50, load: 50 },
+      { approximation: 'elliptic', stopband: { attenuation: 40 } },
+      'order',
+      /does not fall to nothing at infinity/,
+      /order 3 or 5/,
+    ],
+    [
+      { family: 'lc-ladder', source: 50, load: 50 },
+      { approximation: 'inverse-chebyshev', order: 13, stopband: { attenuation: 50 } },
+      'approximation',
+      /positive values/,
+      /equal resistances, another order/,
+    ],
+    [
+      { family: 'sallen-key', capacitor: 1e-8 },
+      { approximation: 'elliptic', order: 5, stopband: { attenuation: 40 } },
+      'approximation',
+      /no stop-band zeros/,
+      /lc-ladder/,
+    ],
+    [{ family: 'sallen-key', capacitor: 1e-8 }, { response: 'highpass' }, 'response', /low-pass/, /lc-ladder/],
     [{ family: 'lc-ladder', source: 50 }, {}, 'realization.load', /resistance/, /Its fields are/],
     [
       { family: 'lc-ladder', source: 50, load: 99, colour: 1 },
@@ -188,15 +336,22 @@ describe('refusals say what would be possible', () => {
 
 describe('drawings', () => {
   test.each([
-    ['lc-ladder', { source: 75, load: 75 }, 7],
-    ['sallen-key', { capacitor: 1e-8, source: 50, load: 1000 }, 5],
-  ])('%s: every wire runs along the grid between two places', (family, rest, order) => {
+    ['lc-ladder', { source: 75, load: 75 }, 7, 'lowpass', 'butterworth'],
+    ['lc-ladder', { source: 75, load: 75, first: 'shunt' }, 5, 'lowpass', 'elliptic'],
+    ['lc-ladder', { source: 75, load: 75, first: 'series' }, 5, 'highpass', 'elliptic'],
+    ['lc-ladder', { source: 0, load: 75 }, 5, 'bandpass', 'elliptic'],
+    ['lc-ladder', { source: 75, load: 'open' }, 4, 'bandstop', 'bessel'],
+    ['lc-ladder', { source: 75, load: 75, first: 'series' }, 7, 'bandstop', 'elliptic'],
+    ['sallen-key', { capacitor: 1e-8, source: 50, load: 1000 }, 5, 'lowpass', 'butterworth'],
+  ] as const)('%s %j, order %i, %s, %s: every wire runs along the grid between two places', (...drawn) => {
+    const [family, rest, order, response, id] = drawn
     const { circuit } = realize(
       parseSpec({
-        response: 'lowpass',
-        approximation: 'butterworth',
+        response,
+        approximation: id,
         order,
-        passband: { edges: [1e4] },
+        passband: { edges: response.startsWith('band') ? [1e4, 2e4] : [1e4], ripple: 0.5 },
+        stopband: { attenuation: 40 },
         gain: family === 'sallen-key' ? -6 : 0,
         realization: { family, ...rest },
       }),

@@ -47,26 +47,42 @@ export const sallenKey: Topology<SallenKeyRealization> = {
     { id: 'load', name: 'Load resistance', kind: 'quantity', unit: 'Ω', default: 0, optional: true },
   ],
 
-  realize({ ideal, realization, values }) {
+  realize({ spec, ideal, realization, values }) {
     const { transfer } = ideal
+    if (spec.response !== 'lowpass') {
+      throw new VoskelError(
+        'REALIZATION_IMPOSSIBLE',
+        {
+          problem: `These sections are low-pass ones; a ${spec.response} response is not offered with them yet.`,
+          fix: 'Choose the lowpass response, or the family lc-ladder.',
+        },
+        { path: 'response' },
+      )
+    }
     if (transfer.zeros.length > 0) {
       throw new VoskelError(
         'REALIZATION_IMPOSSIBLE',
         {
           problem: 'Unity-gain sections have no stop-band zeros.',
-          fix: 'Choose an all-pole approximation: butterworth or chebyshev.',
+          fix: 'Choose an approximation without them, or a family that has them: lc-ladder.',
         },
-        { path: 'realization.family' },
+        { path: 'approximation' },
       )
     }
     const dc = evaluate(transfer, complex(0)).re
     if (dc > 1 + ROUNDING) throw tooMuchGain(dc, ideal.order, 20 * Math.log10(dc))
     const pairs = transfer.poles.filter((p) => p.im > 0).map((p) => ({ omega: abs(p), q: abs(p) / (-2 * p.re) }))
+    // Real poles go two to a section, too, as long as there are two.
+    const reals = transfer.poles.flatMap((p) => (p.im === 0 ? [-p.re] : []))
+    while (reals.length > 1) {
+      const [a, b] = reals.splice(0, 2)
+      pairs.push({ omega: Math.sqrt(a * b), q: Math.sqrt(a * b) / (a + b) })
+    }
     pairs.sort((a, b) => a.q - b.q)
-    const real = transfer.poles.find((p) => p.im === 0)
+    const real = reals.at(0)
 
     const chain = new Chain(values, realization, Math.min(1, dc))
-    if (real) chain.firstOrder(-real.re)
+    if (real) chain.firstOrder(real)
     for (const pair of pairs) chain.secondOrder(pair.omega, pair.q)
     chain.finish()
     return {

@@ -1,9 +1,14 @@
 import { z } from 'zod'
-import { rippleFactor } from '../../approximation/Approximation.js'
-import type { End } from '../../circuit/circuit.js'
+import type { Ideal } from '../../approximation/approximate.js'
+import { approximation } from '../../approximation/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
-import { HALF, Sketch } from '../Sketch.js'
+import { magnitudeDb } from '../../numeric/transferFunction.js'
+import type { FilterSpec } from '../../specification/filterSpec.js'
+import { Sketch } from '../Sketch.js'
 import type { Topology } from '../Topology.js'
+import { drawLadder } from './drawLadder.js'
+import { doublyTerminated, leastRatio, singlyTerminated } from './insertionLoss.js'
+import { type Arm, transformArms } from './ladderArms.js'
 import { ladderElements } from './ladderElements.js'
 
 const resistance = (name: string) =>
@@ -20,11 +25,7 @@ const schema = z.strictObject({
 })
 type LadderRealization = z.output<typeof schema>
 
-/** Grid units from the ladder's line down to the middle of the parts to ground, and from the last of them to the load. */
-const DEPTH = 4
-const LOAD_PITCH = 7
-
-/** A low-pass ladder of coils in series and capacitors to ground between two resistors. */
+/** A ladder of coils and capacitors between two resistances, or with one of them. */
 export const lcLadder: Topology<LadderRealization> = {
   id: 'lc-ladder',
   name: 'LC ladder',
@@ -32,7 +33,7 @@ export const lcLadder: Topology<LadderRealization> = {
   character:
     'Coils and capacitors between source and load resistance: no supply, no noise of its own, least sensitive.',
   source:
-    'L. Weinberg, P. Slepian, IRE Trans. CT-7, 1960, 88–101; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, § 4.05',
+    'S. Darlington, J. Math. Phys. 18, 1939, 257–353; L. Weinberg, P. Slepian, IRE Trans. CT-7, 1960, 88–101; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, § 4.05',
   schema,
   fields: [
     { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 50 },
@@ -51,7 +52,6 @@ export const lcLadder: Topology<LadderRealization> = {
   ],
 
   realize({ spec, ideal, realization, values: policy }) {
-    const { source, load } = realization
     if (spec.gain !== 0) {
       throw impossible(
         'gain',
@@ -59,79 +59,125 @@ export const lcLadder: Topology<LadderRealization> = {
         'Set the gain to 0 dB, or choose an active realization.',
       )
     }
-    if (source === 0 || load === 0 || load === 'open') {
-      const path = source === 0 ? 'realization.source' : 'realization.load'
+    if (spec.response === 'allpass') {
       throw impossible(
-        path,
-        'A ladder with one termination is not offered yet.',
-        'Give a source and a load resistance above 0 Ω.',
+        'response',
+        'A ladder passes all frequencies alike only as a wire: its zeros lie on the axis, those of an all-pass to the right of it.',
+        'Choose another response; an all-pass needs a lattice or an active section.',
       )
     }
-    if (spec.response !== 'lowpass') {
-      throw impossible('response', `An LC ladder of ${spec.response} response is not offered yet.`, 'Offered: lowpass.')
-    }
-    if (spec.approximation !== 'butterworth' && spec.approximation !== 'chebyshev') {
-      throw impossible(
-        'approximation',
-        `An LC ladder of ${spec.approximation} response is not offered yet.`,
-        'Offered: butterworth, chebyshev.',
-      )
-    }
-    const ratio = load / source
-    const { first, values } = ladderElements({
-      approximation: spec.approximation,
-      order: ideal.order,
-      rippleDb: ideal.rippleDb,
-      ratio,
-      first: realization.first,
-    })
-    const omega = 2 * Math.PI * ideal.passbandEdges[0]
+    checkEnds(realization)
+    const { source, load } = realization
+    const arms = prototypeArms(spec, ideal, realization)
+    const edges = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
+    const unit = source === 0 ? (load as number) : source
     const sketch = new Sketch(policy)
-    const input = sketch.input(0, DEPTH)
-    sketch.label('in', input, 0, 0)
-    const rs = sketch.part('RS', 'resistor', { resistance: source }, 3 + HALF, 0)
-    sketch.wire(input, { part: rs, pin: 'a' }, [0, 0])
-
-    // Where the line has come to: the end that the next part joins, its place, and whether a part to ground hangs there.
-    let end: End = { part: rs, pin: 'b' }
-    let x = 3 + 2 * HALF
-    let tapped = false
-    const tap = (at: number): End => {
-      x = at
-      const junction = sketch.junction(x, 0)
-      sketch.wire(end, junction)
-      end = junction
-      tapped = true
-      return junction
-    }
-    const toGround = (id: string) => {
-      sketch.wire(end, { part: id, pin: 'a' })
-      sketch.ground({ part: id, pin: 'b' }, x, DEPTH + HALF + 1)
-    }
-    values.forEach((g, k) => {
-      if ((k % 2 === 0) === (first === 'shunt')) {
-        tap(x + 2)
-        toGround(sketch.valued(`C${k + 1}`, 'capacitor', 'capacitance', g / (source * omega), [x, DEPTH, 90]))
-      } else {
-        const id = sketch.valued(`L${k + 1}`, 'inductor', 'inductance', (g * source) / omega, [x + 2 + HALF, 0])
-        sketch.wire(end, { part: id, pin: 'a' })
-        end = { part: id, pin: 'b' }
-        x += 2 + 2 * HALF
-        tapped = false
-      }
+    drawLadder(sketch, {
+      arms: transformArms(arms, spec.response, edges).map((arm) => ({
+        ...arm,
+        ...(arm.l !== undefined && { l: arm.l * unit }),
+        ...(arm.c !== undefined && { c: arm.c / unit }),
+      })),
+      ...(source !== 0 && { source }),
+      ...(load !== 'open' && { load }),
     })
-    const out = tap(tapped ? x + LOAD_PITCH : x + 2)
-    toGround(sketch.part('RL', 'resistor', { resistance: load }, x, DEPTH, 90))
-    sketch.label('out', out, x, 0)
-
-    const evenChebyshev = spec.approximation === 'chebyshev' && ideal.order % 2 === 0
-    const aboveDc = evenChebyshev ? Math.hypot(1, rippleFactor(ideal.rippleDb)) : 1
+    // Where the prototype is at DC the ladder is a through-connection between the resistances.
+    const through = source === 0 || load === 'open' ? 1 : load / (source + load)
     return {
       circuit: sketch.circuit(`LC ladder, order ${ideal.order}`),
-      referenceDb: 20 * Math.log10((load / (source + load)) * aboveDc),
+      referenceDb: 20 * Math.log10(through) - magnitudeDb(ideal.prototype, 0),
       inverting: false,
     }
   },
+}
+
+function checkEnds({ source, load }: LadderRealization): void {
+  if (load === 0)
+    throw impossible('realization.load', 'A load of 0 Ω takes all of the output.', 'Give a load above 0 Ω, or "open".')
+  if (source === 0 && load === 'open') {
+    throw impossible(
+      'realization.load',
+      'Between an ideal source and an open end nothing takes up power: the ladder would ring for ever.',
+      'Give a source resistance, or a load in Ω.',
+    )
+  }
+}
+
+/** The low-pass ladder of 1 rad/s, for 1 Ω at its source, or at its load where the source is ideal. */
+function prototypeArms(spec: FilterSpec, ideal: Ideal, { source, load, first }: LadderRealization): readonly Arm[] {
+  const { prototype, order, rippleDb } = ideal
+  refuseZerosAtNoInfinity(spec, ideal)
+  if (source === 0 || load === 'open') {
+    const open = source === 0 ? 'source' : 'load'
+    const found = singlyTerminated(prototype, open)
+    if (!found) throw noPositive(spec, order)
+    const arms = open === 'source' ? reversed(found.arms) : found.arms
+    if (first !== undefined && arms[0].place !== first) throw otherFirst(order, arms[0].place, 'with one termination')
+    return arms
+  }
+  const ratio = load / source
+  if (spec.approximation === 'butterworth' || spec.approximation === 'chebyshev') {
+    const { first: begins, values } = ladderElements({
+      approximation: spec.approximation,
+      order,
+      rippleDb,
+      ratio,
+      first,
+    })
+    return values.map((g, k): Arm => {
+      const series = (k % 2 === 0) === (begins === 'series')
+      return series ? { place: 'series', l: g, number: k + 1 } : { place: 'shunt', c: g, number: k + 1 }
+    })
+  }
+  const least = leastRatio(magnitudeDb(prototype, 0))
+  if (Math.max(ratio, 1 / ratio) < least * (1 - 1e-9)) {
+    throw impossible(
+      'realization.load',
+      `This response lies ${(-magnitudeDb(prototype, 0)).toPrecision(3)} dB down at DC, where the coils are through-connections: it would pass more elsewhere than the resistances allow.`,
+      `Make load over source at least ${least.toPrecision(5)} or at most ${(1 / least).toPrecision(5)}.`,
+    )
+  }
+  const family = approximation(spec.approximation)
+  const matched = Math.abs((4 * ratio) / (1 + ratio) ** 2 - 10 ** (magnitudeDb(prototype, 0) / 10)) < 1e-12
+  const zeros = matched
+    ? (family.reflectionZeros?.({ order, rippleDb, attenuationDb: spec.stopband?.attenuation, parameters: spec }) ??
+      null)
+    : null
+  const found = doublyTerminated(prototype, ratio, first, zeros)
+  if (found) return found.arms
+  const other = first && doublyTerminated(prototype, ratio, undefined, zeros)
+  throw other
+    ? otherFirst(order, other.arms[0].place, `for load over source ${ratio.toPrecision(4)}`)
+    : noPositive(spec, order)
+}
+
+/** The last arm of a ladder without coupled coils must pass nothing at infinity. */
+function refuseZerosAtNoInfinity({ approximation: id }: FilterSpec, { prototype, order }: Ideal): void {
+  if (prototype.zeros.length < prototype.poles.length) return
+  throw impossible(
+    'order',
+    `At even orders (${order}) this ${approximation(id).name.toLowerCase()} response does not fall to nothing at infinity, as every ladder of coils and capacitors does.`,
+    `Take order ${Math.max(1, order - 1)} or ${order + 1}.`,
+  )
+}
+
+/** From the other end; numbers are given anew. */
+const reversed = (arms: readonly Arm[]): Arm[] => arms.toReversed().map((arm, k) => ({ ...arm, number: k + 1 }))
+
+function otherFirst(order: number, place: 'series' | 'shunt', when: string): VoskelError {
+  return impossible(
+    'realization.first',
+    `A ladder of order ${order} ${when} begins with a ${place} part.`,
+    `Begin with a ${place} part, or take another order.`,
+  )
+}
+
+function noPositive(spec: FilterSpec, order: number): VoskelError {
+  return impossible(
+    'approximation',
+    `No ladder of order ${order} with positive values was found for this ${approximation(spec.approximation).name.toLowerCase()} response: its stop-band zeros lie too far out for what the shunt arms can spare.`,
+    'Take equal resistances, another order, less attenuation, or an elliptic or all-pole response.',
+  )
 }
 
 function impossible(path: string, problem: string, fix: string): VoskelError {
