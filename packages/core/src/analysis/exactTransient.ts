@@ -37,7 +37,7 @@ const RENEW_AFTER = 256
 export function exactTransient(mna: Mna, options: ExactTransientOptions): Float64Array[] | null {
   if (mna.devices.length > 0 || mna.circuit.initial.size > 0 || mna.size > MOST_UNKNOWNS) return null
   // The state to start from must exist, whether or not the outputs show all of it.
-  if (options.start !== 'zero') operatingPoint(mna, { value: initialValue })
+  if (options.start !== 'zero') operatingPoint(mna, { value: initialValue, fromRest: true })
   const drivers = mna.circuit.elements.filter((e) => e.kind.takesWaveform)
   const results: Float64Array[] = []
   for (const output of options.outputs) {

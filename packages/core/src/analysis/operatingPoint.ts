@@ -20,7 +20,15 @@ export interface OperatingPointOptions {
   start?: Float64Array
   /** Nets held at voltages, V, by unknown. */
   held?: ReadonlyMap<number, number>
+  /** Nets behind capacitors alone stand where their charges put them, from nothing stored on; else they are an error. */
+  fromRest?: boolean
 }
+
+/** Inductances and capacitances, taken along as if the sources rose slowly, count by this part of what conducts. */
+const SLOW = 1e-9
+
+/** A current this many times what the voltages drive through the largest conductance is one that nothing bounds. */
+const UNBOUNDED = 1e6
 
 const MOST_ITERATIONS = 100
 
@@ -43,11 +51,65 @@ const HOLD = 1e9
  * junctions; where that fails, by conductances across junctions that are taken away step by step, by sources turned up
  * step by step, and at last by letting the circuit settle as if every net had a capacitor.
  *
+ * Where inductors close a loop, their flux from rest on divides the current among them.
+ *
  * @throws VoskelError `SINGULAR` where a net has no DC path to ground, or ideal sources form a loop; `NO_CONVERGENCE`
  */
 export function operatingPoint(mna: Mna, options: OperatingPointOptions = {}): OperatingPoint {
-  const search = new Search(mna, options)
-  return search.run()
+  try {
+    return new Search(mna, options, []).run()
+  } catch (error) {
+    if (!(error instanceof VoskelError) || error.code !== 'SINGULAR') throw error
+    const slow = slowEntries(mna, options.fromRest ?? false)
+    if (slow.length === 0) throw error
+    const found = maybeFound(mna, options, slow)
+    if (!found) throw error
+    return found
+  }
+}
+
+function maybeFound(mna: Mna, options: OperatingPointOptions, slow: readonly Slow[]): OperatingPoint | null {
+  let found: OperatingPoint
+  try {
+    found = new Search(mna, options, slow).run()
+  } catch (error) {
+    if (error instanceof VoskelError && error.kind === 'analysis') return null
+    throw error
+  }
+  let [volts, amperes] = [0, 0]
+  mna.unknowns.forEach((name, k) => {
+    const size = Math.abs(found.x[k])
+    if (name.startsWith('v(')) volts = Math.max(volts, size)
+    else amperes = Math.max(amperes, size)
+  })
+  return amperes <= UNBOUNDED * volts * largestConductance(mna) || amperes === 0 ? found : null
+}
+
+/** An entry of the equations and what is added to it. */
+type Slow = readonly [entry: number, value: number]
+
+const isBranch = (mna: Mna, row: number) => !mna.unknowns[row].startsWith('v(')
+
+function largestConductance(mna: Mna): number {
+  let most = 0
+  mna.g.forEach((g, e) => {
+    if (!isBranch(mna, mna.pattern.rows[e]) && !isBranch(mna, mna.pattern.cols[e])) most = Math.max(most, Math.abs(g))
+  })
+  return most
+}
+
+/** s·C for an s so slow that it matters only where nothing else determines a current (or, from rest, a voltage). */
+function slowEntries(mna: Mna, capacitors: boolean): Slow[] {
+  const { rows } = mna.pattern
+  const chosen = [...mna.c.keys()].filter((e) => mna.c[e] !== 0 && (capacitors || isBranch(mna, rows[e])))
+  const most = (branch: boolean) =>
+    chosen.reduce((size, e) => (isBranch(mna, rows[e]) === branch ? Math.max(size, Math.abs(mna.c[e])) : size), 0)
+  const conductance = largestConductance(mna) || 1
+  // Ω against the smallest resistance, S against the largest conductance.
+  const rates = [SLOW / (conductance * most(true)), (SLOW * conductance) / most(false)].filter(Number.isFinite)
+  if (rates.length === 0) return []
+  const s = Math.min(...rates)
+  return chosen.map((e) => [e, s * mna.c[e]] as const)
 }
 
 class Search {
@@ -69,6 +131,7 @@ class Search {
   constructor(
     private readonly mna: Mna,
     private readonly options: OperatingPointOptions,
+    private readonly slow: readonly Slow[],
   ) {
     this.n = mna.size
     this.devices = new DeviceSet(mna)
@@ -202,6 +265,7 @@ class Search {
     this.g.set(this.mna.g)
     this.c.set(this.mna.c)
     this.devices.linearize(this.g, this.c)
+    for (const [entry, value] of this.slow) this.g[entry] += value
     for (let r = 0; r < this.n; r++) this.b[r] = scale * this.sources[r]
     if (anchor) {
       for (let r = 0; r < this.n; r++) {

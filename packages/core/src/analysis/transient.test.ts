@@ -202,6 +202,32 @@ describe('operating point', () => {
     expect(run).toThrow(expect.objectContaining({ code: 'SINGULAR', kind: 'analysis', place: { net: 'out' } }))
   })
 
+  test('a loop of inductors alone: flux from rest divides the current by the inverse inductances', () => {
+    const mna = circuit('V1 in 0 DC 2', 'R1 in a 1k', 'L1 a out 1m', 'L2 a out 3m', 'R2 out 0 1k')
+    const { x } = operatingPoint(mna)
+    expect(x[mna.unknowns.indexOf('i(L1)')] / 0.75e-3).toBeCloseTo(1, 6)
+    expect(x[mna.unknowns.indexOf('i(L2)')] / 0.25e-3).toBeCloseTo(1, 6)
+    expect(x[mna.unknowns.indexOf('v(out)')]).toBeCloseTo(1, 8)
+  })
+
+  test('an inductor across a source that gives something has no operating point; across one that gives nothing it has', () => {
+    expect(() => operatingPoint(circuit('V1 in 0 DC 1', 'L1 in 0 1m', 'R1 in 0 50'))).toThrow(
+      expect.objectContaining({ code: 'SINGULAR' }),
+    )
+    const mna = circuit('V1 in 0 DC 0', 'L1 in 0 1m', 'R1 in 0 50')
+    expect(operatingPoint(mna).x.every((v) => v === 0)).toBe(true)
+  })
+
+  test('a transient from the operating point takes nets behind capacitors from rest', () => {
+    // Before the step the divider stands at C1/(C1 + C2) of 3 V, after it of 6 V.
+    const run = transient(circuit('V1 in 0 PULSE(3 6 1m)', 'C1 in out 1u', 'C2 out 0 2u', 'R1 in 0 1'), {
+      stop: 2e-3,
+      outputs: ['out'],
+    })
+    expect(run.outputs[0][0]).toBeCloseTo(1, 6)
+    expect(run.outputs[0].at(-1)).toBeCloseTo(2, 6)
+  })
+
   test('a transient from nothing needs no DC path', () => {
     const run = transient(circuit('V1 in 0 PULSE(0 3)', 'C1 in out 1u', 'C2 out 0 2u'), {
       stop: 1,

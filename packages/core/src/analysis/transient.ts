@@ -211,7 +211,7 @@ class TransientRun {
     this.stages = C.map(byUnknown)
     this.lastStages = C.map(byUnknown)
     if (options.start === 'zero') for (const [unknown, volts] of mna.circuit.initial) this.x[unknown] = volts
-    else this.x.set(operatingPoint(mna, { value: initialValue, held: mna.circuit.initial }).x)
+    else this.x.set(operatingPoint(mna, { value: initialValue, held: mna.circuit.initial, fromRest: true }).x)
     this.devices?.evaluate(this.x, false)
     this.devices?.holdCharges()
     const alphas = [1e2 / stop, 1e6 / stop, 1 / (this.firstStep * stop)]

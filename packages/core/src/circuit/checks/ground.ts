@@ -28,8 +28,8 @@ export const dcPath: Check = {
     if (capacitive.length > 0) {
       findings.push({
         check: 'dc-path',
-        severity: 'error' as const,
-        message: `${capacitive.length === 1 ? 'Net' : 'Nets'} ${quoted(capacitive)} ${capacitive.length === 1 ? 'has' : 'have'} no DC path to ground: only capacitors and current sources lead there.`,
+        severity: 'warning' as const,
+        message: `${capacitive.length === 1 ? 'Net' : 'Nets'} ${quoted(capacitive)} ${capacitive.length === 1 ? 'has' : 'have'} no DC path to ground: only capacitors and current sources lead there. Its operating point is not determined; a transient begins from rest.`,
         fix: 'Put a large resistance from one of them to ground.',
         parts: [],
         nets: capacitive,

@@ -48,6 +48,20 @@ export const voltageLoop: Check = {
   find(_circuit, flat) {
     const parts = findVoltageLoop(flat)
     if (!parts) return []
+    const coils = parts.every((name) => flat.elements.find((e) => e.name === name)!.kind.id === 'inductor')
+    if (coils) {
+      return [
+        {
+          check: 'voltage-loop',
+          severity: 'warning',
+          message: `${parts.join(', ')} form a loop of inductors: what current circulates at DC depends on what has gone before.`,
+          fix: 'None is taken to circulate; give one of them its winding resistance to have it decay.',
+          parts,
+          nets: [],
+          remedy: { action: 'add-series-resistor', part: parts[0], resistance: 1e-3 },
+        },
+      ]
+    }
     return [
       {
         check: 'voltage-loop',
