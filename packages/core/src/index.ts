@@ -22,6 +22,12 @@ export {
   specIssues,
 } from './specification/filterSpec.js'
 export {
+  type AskedRequirement,
+  REQUIREMENT_KINDS,
+  type RequirementId,
+  type RequirementKind,
+} from './specification/requirementKinds.js'
+export {
   atPrototypeRatio,
   type Band,
   passbands,

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { VoskelError } from '../errors/VoskelError.js'
+import { REQUIREMENT_KINDS, RequirementSchema } from './requirementKinds.js'
 import { type ResponseKind, RESPONSES } from './responses.js'
 
 /** Highest order of the low-pass prototype. */
@@ -17,20 +18,6 @@ const positive = (name: string, unit: string) =>
     .positive({ error: `The ${name} must be above 0${unit ? ` ${unit}` : ''}.` })
 
 const frequency = (name: string) => positive(name, 'Hz').max(1e12, { error: `The ${name} is above 1e12 Hz.` })
-
-const requirement = z.discriminatedUnion(
-  'kind',
-  [
-    z.strictObject({
-      kind: z.literal('overshoot'),
-      limit: z.number().min(0, 'The overshoot limit must not be negative.'),
-    }),
-    z.strictObject({ kind: z.literal('rise-time'), limit: positive('rise-time limit', 's') }),
-    z.strictObject({ kind: z.literal('settling-time'), limit: positive('settling-time limit', 's') }),
-    z.strictObject({ kind: z.literal('step-delay'), limit: positive('delay limit', 's') }),
-  ],
-  { error: 'Requirements are of kind overshoot, rise-time, settling-time or step-delay.' },
-)
 
 /**
  * What is asked of a filter: the specification JSON of the command line, and the one schema from which the forms'
@@ -67,7 +54,7 @@ export const FilterSpecSchema = z.strictObject({
     .optional(),
   gain: z.number({ error: 'The gain is not a number.' }).min(-200).max(200).default(0),
   realization: z.looseObject({ family: z.string({ error: 'The realization names no family.' }) }).optional(),
-  requirements: z.array(requirement).optional(),
+  requirements: z.array(RequirementSchema).optional(),
   /** Linear phase: greatest deviation, degrees. */
   phaseRipple: positive('phase ripple', '°').max(5, { error: 'The phase ripple must be at most 5°.' }).optional(),
   /** Gaussian: loss to which the magnitude follows the curve, dB. */
@@ -83,7 +70,6 @@ export const FilterSpecSchema = z.strictObject({
 /** A specification as it may be written: what has a default may be left out. */
 export type FilterSpecInput = z.input<typeof FilterSpecSchema>
 export type FilterSpec = z.output<typeof FilterSpecSchema>
-export type TimeRequirement = z.output<typeof requirement>
 
 /** One thing wrong with a specification, at its place. */
 export interface SpecIssue {
@@ -137,8 +123,7 @@ const FIXES: Readonly<Record<string, string>> = {
   stopband: 'Give "stopband": { "edges": [Hz], "attenuation": dB } with values above 0.',
   gain: 'Give the gain in dB, 0 for none.',
   realization: 'Give "realization": { "family": … }.',
-  requirements:
-    'A requirement is { "kind": "overshoot" | "rise-time" | "settling-time" | "step-delay", "limit": number }.',
+  requirements: `A requirement is { "kind": …, "limit": number } with "at", "from" and "to", or "target" where its kind needs them; kinds: ${REQUIREMENT_KINDS.map((k) => k.kind).join(', ')}.`,
 }
 
 /** Parameters that only one family has. */

@@ -1,4 +1,5 @@
 import type { Ideal } from '../approximation/approximate.js'
+import type { Circuit } from '../circuit/circuit.js'
 import type { AcMeasures } from '../measure/acMeasures.js'
 import type { Extremum } from '../measure/extrema.js'
 import type { StepMeasures } from '../measure/stepMeasures.js'
@@ -13,6 +14,8 @@ export interface Evidence {
   extrema: readonly Extremum[]
   ac: AcMeasures
   step: StepMeasures
+  /** null where a response alone is judged. */
+  circuit: Circuit | null
 }
 
 /** One line of the ledger. */
@@ -20,7 +23,7 @@ export interface Verdict {
   id: string
   name: string
   /** SI unit of limit, achieved and margin. */
-  unit: 'dB' | '%' | 's'
+  unit: string
   /** What was asked, as in "at most 0.1 dB". */
   sense: 'at most' | 'at least'
   limit: number
@@ -40,8 +43,8 @@ export interface Verdict {
 export interface Requirement {
   readonly id: string
   readonly name: string
-  /** The verdict, or null where the specification does not ask for it. */
-  judge(evidence: Evidence): Verdict | null
+  /** One verdict for each time that the specification asks for it. */
+  judge(evidence: Evidence): Verdict[]
 }
 
 /** A miss smaller than this part of the limit is rounding: a design exactly at its limit keeps it. */

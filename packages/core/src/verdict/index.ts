@@ -1,7 +1,7 @@
+import { asked } from './asked.js'
 import { passband } from './passband.js'
 import type { Requirement } from './Requirement.js'
-import { overshoot, riseTime, settlingTime, stepDelay } from './stepRequirements.js'
 import { stopband } from './stopband.js'
 
 /** Every requirement that can be judged. A new one is one file beside these and one line here. */
-export const requirements: readonly Requirement[] = [passband, stopband, overshoot, riseTime, settlingTime, stepDelay]
+export const requirements: readonly Requirement[] = [passband, stopband, ...asked]

@@ -12,21 +12,26 @@ import { requirements } from './index.js'
 import type { Evidence, Verdict } from './Requirement.js'
 
 /** Everything that is measured of a response, once. */
-export function gatherEvidence(spec: FilterSpec, ideal: Ideal, transfer: TransferFunction): Evidence {
-  return { spec, ideal, transfer, extrema: extrema(transfer), ac: acMeasures(transfer), step: stepMeasures(transfer) }
+export function gatherEvidence(
+  spec: FilterSpec,
+  ideal: Ideal,
+  transfer: TransferFunction,
+  circuit: Circuit | null,
+): Evidence {
+  const [ac, step] = [acMeasures(transfer), stepMeasures(transfer)]
+  return { spec, ideal, transfer, extrema: extrema(transfer), ac, step, circuit }
 }
 
 /** The verdict on every requirement of the specification, worst margin (relative to its limit) first. */
 export function ledger(evidence: Evidence): Verdict[] {
   const relative = (v: Verdict) => (v.margin === null ? -Infinity : v.margin / Math.max(Math.abs(v.limit), 1e-12))
   return requirements
-    .map((r) => r.judge(evidence))
-    .filter((v) => v !== null)
+    .flatMap((r) => r.judge(evidence))
     .sort((a, b) => Number(a.met) - Number(b.met) || relative(a) - relative(b))
 }
 
 /** Judges a circuit against a specification. Errors are those of the approximation and the pole-zero analysis. */
 export function verify(spec: FilterSpec, circuit: Circuit): Verdict[] {
   const { transfer } = polesAndZeros(smallSignal(formulate(circuit)))
-  return ledger(gatherEvidence(spec, approximate(spec), transfer))
+  return ledger(gatherEvidence(spec, approximate(spec), transfer, circuit))
 }

@@ -8,7 +8,7 @@ export const passband: Requirement = {
   name: 'Passband ripple',
   judge({ spec, ideal, transfer, extrema }) {
     const points = pointsIn(passbands(spec.response, ideal.passbandEdges), transfer, extrema)
-    if (points.length === 0) return null
+    if (points.length === 0) return []
     const highest = Math.max(...points.map((p) => p.db))
     const lowest = points.reduce((a, b) => (b.db < a.db ? b : a))
     const asked = {
@@ -19,6 +19,6 @@ export const passband: Requirement = {
       limit: ideal.rippleDb,
     } as const
     const at = Number.isFinite(lowest.omega) ? lowest.omega / (2 * Math.PI) : null
-    return verdict(asked, highest - lowest.db, at, 'Hz')
+    return [verdict(asked, highest - lowest.db, at, 'Hz')]
   },
 }

@@ -7,9 +7,9 @@ export const stopband: Requirement = {
   id: 'stopband',
   name: 'Stop-band attenuation',
   judge({ spec, ideal, transfer, extrema }) {
-    if (!spec.stopband || !ideal.stopbandEdges) return null
+    if (!spec.stopband || !ideal.stopbandEdges) return []
     const points = pointsIn(stopbands(spec.response, ideal.stopbandEdges ?? []), transfer, extrema)
-    if (points.length === 0) return null
+    if (points.length === 0) return []
     const top = Math.max(...pointsIn(passbands(spec.response, ideal.passbandEdges), transfer, extrema).map((p) => p.db))
     const worst = points.reduce((a, b) => (b.db > a.db ? b : a))
     const asked = {
@@ -20,6 +20,6 @@ export const stopband: Requirement = {
       limit: spec.stopband.attenuation,
     } as const
     const at = Number.isFinite(worst.omega) ? worst.omega / (2 * Math.PI) : null
-    return verdict(asked, top - worst.db, at, 'Hz')
+    return [verdict(asked, top - worst.db, at, 'Hz')]
   },
 }

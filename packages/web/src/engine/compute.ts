@@ -173,7 +173,7 @@ function computeCircuit(
   const mna = formulate(circuit)
   const linear = smallSignal(mna)
   const { transfer } = polesAndZeros(linear)
-  const evidence = spec && ideal ? gatherEvidence(spec, ideal, transfer) : null
+  const evidence = spec && ideal ? gatherEvidence(spec, ideal, transfer, circuit) : null
   const step = evidence?.step ?? stepMeasures(transfer)
   const range = result.range ?? proposedRange(transfer)
   const window = result.window ?? proposedWindow(transfer, step)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
-import { type StageId, stages } from '../stages'
+import { decides, type StageId, stages } from '../stages'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
@@ -23,8 +23,8 @@ function stateOf(id: StageId): State {
   }
   if (results.stale) return 'stale'
   if (results.result?.idealFailure || results.result?.circuitFailure) return 'impossible'
-  const own = stages.find((s) => s.id === id)!.verdicts
-  const verdicts = id === 'circuit' ? results.verdicts : results.verdicts.filter((v) => own.includes(v.id))
+  const stage = stages.find((s) => s.id === id)!
+  const verdicts = id === 'circuit' ? results.verdicts : results.verdicts.filter((v) => decides(stage, v.id))
   if (verdicts.length === 0) return 'nothing required'
   return verdicts.every((v) => v.met) ? 'met' : 'not met'
 }

@@ -6,6 +6,7 @@ import QuantityField from '../components/QuantityField.vue'
 import MaskDiagram from '../diagram/MaskDiagram.vue'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
+import RequirementList from './RequirementList.vue'
 import { STEP_REQUIREMENTS, useSpecForm } from './specForm'
 
 /** What the filter must do: the form, and the tolerance mask over the ideal response. */
@@ -94,7 +95,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           :problem="form.problem('delay')"
           @update:model-value="(v) => form.change('delay', { delay: v ?? undefined }, 'delay')"
         />
-        <div class="row">
+        <div class="row narrow">
           <span id="order-label">Order</span>
           <span class="order">
             <ElRadioGroup
@@ -189,6 +190,8 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         />
       </fieldset>
 
+      <RequirementList />
+
       <fieldset>
         <legend>Circuit</legend>
         <div class="row">
@@ -251,6 +254,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
   </div>
 </template>
 
+<style scoped src="./specifyForm.css"></style>
 <style scoped>
 .specify {
   container-type: inline-size;
@@ -272,32 +276,6 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
   border-right: 1px solid var(--line);
 }
 
-fieldset {
-  display: grid;
-  gap: 6px;
-  margin: 0 0 12px;
-  padding: 0;
-  border: 0;
-  min-width: 0;
-}
-
-legend {
-  padding: 4px 0 2px;
-  color: var(--accent);
-  font-weight: 650;
-}
-
-.row {
-  display: grid;
-  grid-template-columns: minmax(110px, 1fr) minmax(120px, 1.1fr);
-  align-items: center;
-  column-gap: 10px;
-}
-
-.row .bad {
-  grid-column: 1 / -1;
-}
-
 .order {
   display: flex;
   align-items: center;
@@ -305,8 +283,20 @@ legend {
   min-width: 0;
 }
 
+.narrow {
+  grid-template-columns: 60px 1fr;
+}
+
+.order {
+  justify-content: flex-end;
+}
+
+.order :deep(.el-radio-group) {
+  flex-wrap: nowrap;
+}
+
 .order :deep(.el-input-number) {
-  width: 78px;
+  width: 96px;
 }
 
 .least {
@@ -314,22 +304,13 @@ legend {
   font-size: 17px;
 }
 
-.hint {
-  color: var(--ink-soft);
-  font-size: 13px;
-}
-
-.bad,
-.whole {
-  color: var(--missed);
-  font-size: 13px;
-}
-
 .whole {
   margin-bottom: 8px;
   padding: 8px 10px;
   border-left: 3px solid var(--missed);
   background: var(--missed-soft);
+  color: var(--missed);
+  font-size: 13px;
 }
 
 .mask {

@@ -1,4 +1,5 @@
 import type { Component } from 'vue'
+import { REQUIREMENT_KINDS, type RequirementKind } from '@voskel/core'
 import { defineAsyncComponent } from 'vue'
 
 export type StageId = 'specify' | 'circuit' | 'frequency' | 'time'
@@ -16,6 +17,10 @@ export interface Stage {
   readonly load: () => Promise<unknown>
 }
 
+/** Requirements that a stage shows. */
+const decidedIn = (where: RequirementKind['decided']) =>
+  REQUIREMENT_KINDS.filter((k) => k.decided === where).map((k) => k.kind)
+
 function stage(rest: Omit<Stage, 'component'> & { load: () => Promise<{ default: Component }> }): Stage {
   return { ...rest, component: defineAsyncComponent(rest.load) }
 }
@@ -23,19 +28,25 @@ function stage(rest: Omit<Stage, 'component'> & { load: () => Promise<{ default:
 /** Every stage, in the order of the tabs. A new one is one component and one entry here. */
 export const stages: readonly Stage[] = [
   stage({ id: 'specify', name: 'Specify', key: '1', verdicts: [], load: () => import('./SpecifyStage.vue') }),
-  stage({ id: 'circuit', name: 'Circuit', key: '2', verdicts: [], load: () => import('./CircuitStage.vue') }),
+  stage({
+    id: 'circuit',
+    name: 'Circuit',
+    key: '2',
+    verdicts: decidedIn('circuit'),
+    load: () => import('./CircuitStage.vue'),
+  }),
   stage({
     id: 'frequency',
     name: 'Frequency',
     key: '3',
-    verdicts: ['passband', 'stopband'],
+    verdicts: ['passband', 'stopband', ...decidedIn('frequency')],
     load: () => import('./FrequencyStage.vue'),
   }),
   stage({
     id: 'time',
     name: 'Time',
     key: '4',
-    verdicts: ['overshoot', 'rise-time', 'settling-time', 'step-delay'],
+    verdicts: decidedIn('time'),
     load: () => import('./TimeStage.vue'),
   }),
 ]
@@ -43,4 +54,7 @@ export const stages: readonly Stage[] = [
 /** The stage of this name, or null. */
 export const maybeStage = (id: string | undefined): Stage | null => stages.find((s) => s.id === id) ?? null
 
-export const stageOfVerdict = (id: string): StageId => stages.find((s) => s.verdicts.includes(id))?.id ?? 'specify'
+export const stageOfVerdict = (id: string): StageId => stages.find((s) => decides(s, id))?.id ?? 'specify'
+
+/** Whether a verdict is decided in a stage; several of one kind have a number behind its name. */
+export const decides = (stage: Stage, verdict: string): boolean => stage.verdicts.includes(verdict.split(' ')[0]!)

@@ -1,0 +1,129 @@
+import { groupDelay, magnitudeDb, phase } from '../numeric/transferFunction.js'
+import { passbands } from '../specification/responses.js'
+import { type AskedRequirement, REQUIREMENT_KINDS, type RequirementId } from '../specification/requirementKinds.js'
+import { pointsIn } from './bands.js'
+import { type Evidence, type Requirement, verdict } from './Requirement.js'
+
+/** What was found for a requirement, and where; null where there is no such value. */
+interface Achieved {
+  readonly value: number | null
+  readonly at?: number | null
+  readonly unit?: 'Hz' | 's'
+}
+
+/** How each kind is judged. */
+const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement) => Achieved> = {
+  overshoot: ({ step }) => ({ value: step.overshootPercent, at: step.peakTime, unit: 's' }),
+  'rise-time': ({ step }) => ({ value: step.riseTime, at: step.riseTime, unit: 's' }),
+  'settling-time': ({ step }) => ({ value: step.settlingTime, at: step.settlingTime, unit: 's' }),
+  'step-delay': ({ step }) => ({ value: step.delay, at: step.delay, unit: 's' }),
+
+  attenuation({ spec, ideal, transfer, extrema, ac }, { from, to }) {
+    const tops = pointsIn(passbands(spec.response, ideal.passbandEdges), transfer, extrema).map((p) => p.db)
+    const top = tops.length > 0 ? Math.max(...tops) : (ac.peakDb ?? 0)
+    const worst = pointsIn([[from!, to!]], transfer, extrema).reduce((a, b) => (b.db > a.db ? b : a))
+    return { value: top - worst.db, at: worst.omega / TAU, unit: 'Hz' }
+  },
+
+  'gain-at': ({ transfer }, { at, target }) => ({
+    value: Math.abs(magnitudeDb(transfer, TAU * at!) - target!),
+    at,
+    unit: 'Hz',
+  }),
+
+  'phase-at'({ transfer }, { at, target }) {
+    const off = (phase(transfer, TAU * at!) * 180) / Math.PI - target!
+    return { value: Math.abs(off - 360 * Math.round(off / 360)), at, unit: 'Hz' }
+  },
+
+  'phase-linearity'({ transfer }, { from, to }) {
+    const grid = gridIn(from!, to!)
+    const phases = grid.map((f) => (phase(transfer, TAU * f) * 180) / Math.PI)
+    // The narrowest strip around a line: its height is convex in the line's slope.
+    const height = (slope: number) => {
+      const off = phases.map((p, k) => p - slope * grid[k])
+      return (Math.max(...off) - Math.min(...off)) / 2
+    }
+    const steepest = Math.max(...phases.slice(1).map((p, k) => Math.abs((p - phases[k]) / (grid[k + 1] - grid[k]))))
+    return { value: height(leastOf(height, -steepest, steepest)) }
+  },
+
+  'delay-variation'({ transfer }, { from, to }) {
+    const grid = gridIn(from!, to!)
+    const delays = grid.map((f) => groupDelay(transfer, TAU * f))
+    const highest = delays.indexOf(Math.max(...delays))
+    const lowest = delays.indexOf(Math.min(...delays))
+    // Between neighbouring points of the grid the summit itself.
+    const around = (k: number) => [grid[Math.max(0, k - 1)], grid[Math.min(grid.length - 1, k + 1)]] as const
+    const delay = (f: number) => groupDelay(transfer, TAU * f)
+    const top = delay(leastOf((f) => -delay(f), ...around(highest)))
+    const bottom = delay(leastOf(delay, ...around(lowest)))
+    return { value: Math.max(top, delays[highest]) - Math.min(bottom, delays[lowest]), at: grid[highest], unit: 'Hz' }
+  },
+
+  'delay-at': ({ transfer }, { at }) => ({ value: groupDelay(transfer, TAU * at!), at, unit: 'Hz' }),
+
+  cutoff({ ac }, { target }) {
+    const nearest = ac.cutoffs.reduce<number | null>(
+      (best, f) => (best === null || Math.abs(f - target!) < Math.abs(best - target!) ? f : best),
+      null,
+    )
+    return { value: nearest === null ? null : 100 * Math.abs(nearest / target! - 1), at: nearest, unit: 'Hz' }
+  },
+
+  parts: ({ circuit }) => ({ value: circuit ? circuit.parts.filter((p) => !FREE.has(p.kind)).length : null }),
+
+  'largest-inductor'({ circuit }) {
+    const coils = circuit?.parts.flatMap((p) => (p.kind === 'inductor' ? [p.values.inductance] : []))
+    return { value: coils ? Math.max(0, ...coils) : null }
+  },
+
+  'value-spread': ({ circuit }) => ({
+    value: circuit
+      ? Math.max(
+          ...(['resistor', 'capacitor', 'inductor'] as const).map((kind) => {
+            const values = circuit.parts.flatMap((p) => (p.kind === kind ? [Object.values(p.values)[0]] : []))
+            return values.length > 1 ? Math.max(...values) / Math.min(...values) : 1
+          }),
+        )
+      : null,
+  }),
+}
+
+const TAU = 2 * Math.PI
+
+/** Parts that nobody buys. */
+const FREE: ReadonlySet<string> = new Set(['ground', 'voltage-source', 'current-source'])
+
+/** Points of a band at which phase and delay are looked at: finer than what any order to 20 can ripple. */
+const POINTS = 601
+
+const gridIn = (from: number, to: number): number[] =>
+  Array.from({ length: POINTS }, (_, k) => from + ((to - from) * k) / (POINTS - 1))
+
+/** Where a function with one trough is least. */
+function leastOf(f: (x: number) => number, from: number, to: number): number {
+  const golden = (Math.sqrt(5) - 1) / 2
+  let [a, b] = [from, to]
+  for (let k = 0; k < 90; k++) {
+    const [x, y] = [b - golden * (b - a), a + golden * (b - a)]
+    if (f(x) < f(y)) b = y
+    else a = x
+  }
+  return (a + b) / 2
+}
+
+/** Everything that a specification asks besides its bands; several of one kind are told apart by a number. */
+export const asked: readonly Requirement[] = REQUIREMENT_KINDS.map(({ kind, name, unit, sense, at }) => ({
+  id: kind,
+  name,
+  judge(evidence) {
+    const wanted = evidence.spec.requirements?.filter((r) => r.kind === kind) ?? []
+    return wanted.map((requirement, k) => {
+      const found = judges[kind](evidence, requirement)
+      const id = k === 0 ? kind : `${kind} ${k + 1}`
+      const line = { id, name: wanted.length > 1 && at !== 'none' ? `${name} ${k + 1}` : name, unit, sense }
+      return verdict({ ...line, limit: requirement.limit }, found.value, found.at ?? null, found.unit ?? 'Hz')
+    })
+  },
+}))

@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { type FilterSpecInput, REQUIREMENT_KINDS, type RequirementId, type RequirementKind } from '@voskel/core'
+import { Close } from '@element-plus/icons-vue'
+import { ElIcon, ElOption, ElSelect } from 'element-plus'
+import { computed } from 'vue'
+import QuantityField from '../components/QuantityField.vue'
+import { STEP_REQUIREMENTS, useSpecForm } from './specForm'
+
+/** What is asked besides bands and step response: phase, delay, attenuation at places, parts. */
+type Asked = NonNullable<FilterSpecInput['requirements']>[number]
+
+const form = useSpecForm()
+
+const isStep = (kind: string) => STEP_REQUIREMENTS.some((r) => r.kind === kind)
+const offered: readonly RequirementKind[] = REQUIREMENT_KINDS.filter((k) => !isStep(k.kind))
+const all = computed(() => form.spec.value?.requirements ?? [])
+const rows = computed(() =>
+  all.value.flatMap((asked, index) => {
+    const kind = offered.find((k) => k.kind === asked.kind)
+    return kind ? [{ asked, index, kind }] : []
+  }),
+)
+
+const put = (next: readonly Asked[], group: string | null = null) =>
+  form.change('requirement', { requirements: next.length > 0 ? [...next] : undefined }, group)
+
+/** A new one begins where the passband is. */
+function add(id: RequirementId) {
+  const kind = offered.find((k) => k.kind === id)
+  if (!kind) return
+  const [low = 1000, high = low] = form.spec.value?.passband.edges ?? []
+  const edge = { at: low, from: high > low ? low : low / 10, to: high }
+  put([
+    ...all.value,
+    {
+      kind: id,
+      limit: STARTS[id] ?? 1,
+      ...(kind.at === 'frequency' && { at: edge.at }),
+      ...(kind.at === 'band' && { from: edge.from, to: edge.to }),
+      ...(kind.target !== undefined && { target: kind.target === 'Hz' ? high : 0 }),
+    },
+  ])
+}
+
+/** Limits that a new requirement begins with. */
+const STARTS: Partial<Record<RequirementId, number>> = {
+  attenuation: 40,
+  'delay-variation': 1e-6,
+  'delay-at': 1e-3,
+  parts: 10,
+  'largest-inductor': 1e-2,
+  'value-spread': 20,
+}
+
+function change(index: number, field: keyof Asked, value: number | null) {
+  if (value === null) return
+  put(all.value.with(index, { ...all.value[index]!, [field]: value }), `requirement ${index} ${field}`)
+}
+
+const problem = (index: number, field: string) => form.problem(`requirements.${index}.${field}`)
+</script>
+
+<template>
+  <fieldset>
+    <legend>Also required</legend>
+    <div v-for="{ asked, index, kind } in rows" :key="index" class="asked" role="group" :aria-label="kind.name">
+      <p class="head">
+        <strong>{{ kind.name }}</strong>
+        <button type="button" class="remove" :aria-label="`Remove ${kind.name}`" @click="put(all.toSpliced(index, 1))">
+          <ElIcon><Close /></ElIcon>
+        </button>
+      </p>
+      <template v-if="kind.at === 'band'">
+        <QuantityField
+          label="From"
+          unit="Hz"
+          :model-value="asked.from ?? null"
+          :problem="problem(index, 'from')"
+          @update:model-value="(v) => change(index, 'from', v)"
+        />
+        <QuantityField
+          label="To"
+          unit="Hz"
+          :model-value="asked.to ?? null"
+          :problem="problem(index, 'to')"
+          @update:model-value="(v) => change(index, 'to', v)"
+        />
+      </template>
+      <QuantityField
+        v-if="kind.at === 'frequency'"
+        label="At"
+        unit="Hz"
+        :model-value="asked.at ?? null"
+        :problem="problem(index, 'at')"
+        @update:model-value="(v) => change(index, 'at', v)"
+      />
+      <QuantityField
+        v-if="kind.target !== undefined"
+        label="Wanted"
+        :unit="kind.target"
+        :model-value="asked.target ?? null"
+        :problem="problem(index, 'target')"
+        @update:model-value="(v) => change(index, 'target', v)"
+      />
+      <QuantityField
+        :label="kind.target !== undefined ? 'Within ±' : kind.sense === 'at most' ? 'At most' : 'At least'"
+        :unit="kind.unit"
+        :model-value="asked.limit ?? null"
+        :problem="problem(index, 'limit')"
+        @update:model-value="(v) => change(index, 'limit', v)"
+      />
+    </div>
+    <div class="row">
+      <label for="add-requirement">Add</label>
+      <ElSelect id="add-requirement" :persistent="false" :model-value="null" placeholder="a requirement" @change="add">
+        <ElOption v-for="k in offered" :key="k.kind" :value="k.kind" :label="k.name" />
+      </ElSelect>
+    </div>
+  </fieldset>
+</template>
+
+<style scoped src="./specifyForm.css"></style>
+<style scoped>
+.head {
+  display: flex;
+  justify-content: space-between;
+  margin: 6px 0 2px;
+}
+
+.remove {
+  display: inline-grid;
+  place-items: center;
+  width: 24px;
+  height: 24px;
+  border: 0;
+  border-radius: 4px;
+  background: none;
+  color: var(--ink-soft);
+  cursor: pointer;
+}
+
+.remove:hover {
+  background: var(--accent-soft);
+}
+</style>
