@@ -19,6 +19,7 @@ const STATIONS = [
   'analysis',
   'measure',
   'verdict',
+  'compare',
   'format',
 ]
 

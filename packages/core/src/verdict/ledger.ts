@@ -11,15 +11,38 @@ import type { FilterSpec } from '../specification/filterSpec.js'
 import { requirements } from './index.js'
 import type { Evidence, Verdict } from './Requirement.js'
 
-/** Everything that is measured of a response, once. */
+/** Everything that is measured of a response, once and when it is asked for. */
 export function gatherEvidence(
   spec: FilterSpec,
   ideal: Ideal,
   transfer: TransferFunction,
   circuit: Circuit | null,
 ): Evidence {
-  const [ac, step] = [acMeasures(transfer), stepMeasures(transfer)]
-  return { spec, ideal, transfer, extrema: extrema(transfer), ac, step, circuit }
+  const [found, ac, step] = [
+    once(() => extrema(transfer)),
+    once(() => acMeasures(transfer)),
+    once(() => stepMeasures(transfer)),
+  ]
+  return {
+    spec,
+    ideal,
+    transfer,
+    circuit,
+    get extrema() {
+      return found()
+    },
+    get ac() {
+      return ac()
+    },
+    get step() {
+      return step()
+    },
+  }
+}
+
+function once<T>(make: () => T): () => T {
+  let made: { value: T } | null = null
+  return () => (made ??= { value: make() }).value
 }
 
 /** The verdict on every requirement of the specification, worst margin (relative to its limit) first. */

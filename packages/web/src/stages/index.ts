@@ -2,7 +2,7 @@ import type { Component } from 'vue'
 import { REQUIREMENT_KINDS, type RequirementKind } from '@voskel/core'
 import { defineAsyncComponent } from 'vue'
 
-export type StageId = 'specify' | 'circuit' | 'frequency' | 'time'
+export type StageId = 'specify' | 'compare' | 'circuit' | 'frequency' | 'time'
 
 /** A way to look at a design. */
 export interface Stage {
@@ -28,24 +28,25 @@ function stage(rest: Omit<Stage, 'component'> & { load: () => Promise<{ default:
 /** Every stage, in the order of the tabs. A new one is one component and one entry here. */
 export const stages: readonly Stage[] = [
   stage({ id: 'specify', name: 'Specify', key: '1', verdicts: [], load: () => import('./SpecifyStage.vue') }),
+  stage({ id: 'compare', name: 'Compare', key: '2', verdicts: [], load: () => import('./CompareStage.vue') }),
   stage({
     id: 'circuit',
     name: 'Circuit',
-    key: '2',
+    key: '3',
     verdicts: decidedIn('circuit'),
     load: () => import('./CircuitStage.vue'),
   }),
   stage({
     id: 'frequency',
     name: 'Frequency',
-    key: '3',
+    key: '4',
     verdicts: ['passband', 'stopband', ...decidedIn('frequency')],
     load: () => import('./FrequencyStage.vue'),
   }),
   stage({
     id: 'time',
     name: 'Time',
-    key: '4',
+    key: '5',
     verdicts: decidedIn('time'),
     load: () => import('./TimeStage.vue'),
   }),

@@ -1,0 +1,173 @@
+import { formulate } from '../analysis/mna.js'
+import { sensitivity } from '../analysis/sensitivity.js'
+import { approximate, type Ideal } from '../approximation/approximate.js'
+import type { Approximation } from '../approximation/Approximation.js'
+import { approximations } from '../approximation/index.js'
+import type { Circuit } from '../circuit/circuit.js'
+import { VoskelError } from '../errors/VoskelError.js'
+import { abs } from '../numeric/complex.js'
+import { groupDelay, magnitudeDb } from '../numeric/transferFunction.js'
+import { type FilterSpec, MAX_ORDER } from '../specification/filterSpec.js'
+import { passbands } from '../specification/responses.js'
+import { realize } from '../synthesis/realize.js'
+import { gatherEvidence, ledger } from '../verdict/ledger.js'
+import type { Verdict } from '../verdict/Requirement.js'
+
+/** What candidates are weighed by; null where there is no such thing. */
+export interface CandidateFigures {
+  /** Least attenuation in the stop bands less what is asked, dB. */
+  readonly attenuationMargin: number | null
+  /** Greatest less smallest group delay in the inner 80 % of the passband, s. */
+  readonly delayRipple: number | null
+  readonly highestQ: number
+  /** % */
+  readonly overshoot: number | null
+  /** s, to 1 % */
+  readonly settling: number | null
+  /** Of the circuit, sources left out. */
+  readonly parts: number | null
+  /** Of all coils together, H. */
+  readonly inductance: number | null
+  /** Largest over smallest value of one kind of part. */
+  readonly spread: number | null
+  /** Greatest sum of |d ln|H|/d ln x| over the parts inside the passband: what 1 % everywhere does at worst, in %. */
+  readonly sensitivity: number | null
+}
+
+export interface Candidate {
+  readonly approximation: string
+  readonly order: number
+  /** The specification that makes it. */
+  readonly specification: FilterSpec
+  readonly ideal: Ideal
+  readonly figures: CandidateFigures
+  readonly verdicts: readonly Verdict[]
+  /** Every requirement is met; of the response where no circuit can be had. */
+  readonly met: boolean
+  /** Why there is no circuit; null where there is one, or none is asked. */
+  readonly without: string | null
+}
+
+/** Orders that are tried where nothing is said. */
+export const CANDIDATE_ORDERS = 12
+
+/** Attenuation that shapes families with stop-band zeros where none is asked, dB. */
+const USUAL_ATTENUATION = 40
+const USUAL_RIPPLE = 0.5
+
+/** Points of the passband at which delay and sensitivity are looked at. */
+const DELAY_POINTS = 120
+const SENSITIVITY_POINTS = 5
+
+/**
+ * Every approximation and order for a specification, one after the other, low orders first. Its own approximation, order
+ * and shape parameters do not matter; bands, ripple, gain, requirements and realization do.
+ */
+export function* candidates(spec: FilterSpec, orders = CANDIDATE_ORDERS): Generator<Candidate> {
+  for (let order = 1; order <= Math.min(orders, MAX_ORDER); order++) {
+    for (const family of approximations) {
+      const found = candidate(variant(spec, family, order))
+      if (found) yield found
+    }
+  }
+}
+
+/** The specification with another family and order, and what that family needs. */
+export function variant(spec: FilterSpec, family: Approximation, order: number): FilterSpec {
+  const { phaseRipple: _p, breakDb: _b, mix: _m, delay: _d, pin: _pin, ...rest } = spec
+  const needsRipple = family.defaultRippleDb === null && spec.passband.ripple === undefined
+  const needsAttenuation = family.shapesStopband && !spec.stopband && spec.response !== 'allpass'
+  return {
+    ...rest,
+    approximation: family.id,
+    order,
+    passband: { ...spec.passband, ...(needsRipple && { ripple: USUAL_RIPPLE }) },
+    ...(needsAttenuation && { stopband: { attenuation: USUAL_ATTENUATION } }),
+  }
+}
+
+function candidate(spec: FilterSpec): Candidate | null {
+  let ideal: Ideal
+  try {
+    ideal = approximate(spec)
+  } catch (error) {
+    // A family that this response cannot have is no candidate.
+    if (error instanceof VoskelError) return null
+    throw error
+  }
+  const { circuit, without } = circuitOf(spec, ideal)
+  const evidence = gatherEvidence(spec, ideal, ideal.transfer, circuit)
+  const verdicts = ledger(evidence)
+  // A response that passes nothing at DC settles at nothing: its step has no overshoot to speak of.
+  const step = ideal.transfer.zeros.some((z) => abs(z) === 0) ? null : evidence.step
+  const attenuation = verdicts.find((v) => v.id === 'stopband')
+  return {
+    approximation: spec.approximation,
+    order: ideal.order,
+    specification: spec,
+    ideal,
+    figures: {
+      attenuationMargin: attenuation?.margin ?? null,
+      delayRipple: delayRipple(spec, ideal),
+      highestQ: Math.max(...ideal.transfer.poles.map((p) => abs(p) / (-2 * p.re))),
+      overshoot: step?.overshootPercent ?? null,
+      settling: step?.settlingTime ?? null,
+      ...partFigures(circuit),
+      sensitivity: circuit && worstSensitivity(spec, ideal, circuit),
+    },
+    verdicts,
+    met: verdicts.every((v) => v.met) && without === null,
+    without,
+  }
+}
+
+function circuitOf(spec: FilterSpec, ideal: Ideal): { circuit: Circuit | null; without: string | null } {
+  if (!spec.realization) return { circuit: null, without: null }
+  try {
+    return { circuit: realize(spec, 'exact', ideal).circuit, without: null }
+  } catch (error) {
+    if (error instanceof VoskelError) return { circuit: null, without: error.message }
+    throw error
+  }
+}
+
+/** Frequencies of the inner part of the passbands, Hz; an open end is looked at for a decade. */
+function inside(spec: FilterSpec, ideal: Ideal, points: number): number[] {
+  return passbands(spec.response, ideal.passbandEdges).flatMap(([from, to]) => {
+    const low = from === 0 ? to / 100 : from
+    const high = to === Infinity ? 10 * from : to
+    const margin = (high - low) / 10
+    const [a, b] = [from === 0 ? low : low + margin, to === Infinity ? high : high - margin]
+    return Array.from({ length: points }, (_, k) => a + ((b - a) * k) / (points - 1))
+  })
+}
+
+function delayRipple(spec: FilterSpec, ideal: Ideal): number | null {
+  const delays = inside(spec, ideal, DELAY_POINTS).map((f) => groupDelay(ideal.transfer, 2 * Math.PI * f))
+  return delays.length > 0 ? Math.max(...delays) - Math.min(...delays) : null
+}
+
+function partFigures(circuit: Circuit | null): Pick<CandidateFigures, 'parts' | 'inductance' | 'spread'> {
+  if (!circuit) return { parts: null, inductance: null, spread: null }
+  const values = (kind: string) => circuit.parts.flatMap((p) => (p.kind === kind ? [Object.values(p.values)[0]] : []))
+  const ratios = ['resistor', 'capacitor', 'inductor'].map((kind) => {
+    const all = values(kind)
+    return all.length > 1 ? Math.max(...all) / Math.min(...all) : 1
+  })
+  return {
+    parts: circuit.parts.filter((p) => p.kind !== 'ground' && !p.kind.endsWith('-source')).length,
+    inductance: values('inductor').reduce((sum, l) => sum + l, 0),
+    spread: Math.max(...ratios),
+  }
+}
+
+function worstSensitivity(spec: FilterSpec, ideal: Ideal, circuit: Circuit): number | null {
+  const frequencies = [...inside(spec, ideal, SENSITIVITY_POINTS), ...ideal.passbandEdges]
+    // Where nothing passes, a part of nothing is no figure.
+    .filter((f) => magnitudeDb(ideal.transfer, 2 * Math.PI * f) > spec.gain - ideal.rippleDb - 1)
+  if (frequencies.length === 0) return null
+  const { components } = sensitivity(formulate(circuit), frequencies)
+  return Math.max(
+    ...frequencies.map((_, k) => Object.values(components).reduce((sum, c) => sum + Math.abs(c.magnitude[k]), 0)),
+  )
+}

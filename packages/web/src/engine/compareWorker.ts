@@ -1,0 +1,19 @@
+import { candidates, type FilterSpec } from '@voskel/core'
+import { expose } from 'comlink'
+import type { ComparedCandidate } from './compare'
+
+/** Hands the candidates over as they are found, some at a time. */
+const AT_A_TIME = 6
+
+expose({
+  async compare(spec: FilterSpec, found: (some: ComparedCandidate[]) => Promise<void>): Promise<void> {
+    let some: ComparedCandidate[] = []
+    for (const { ideal, ...candidate } of candidates(spec)) {
+      some.push({ ...candidate, transfer: ideal.transfer, passbandEdges: ideal.passbandEdges })
+      if (some.length < AT_A_TIME) continue
+      await found(some)
+      some = []
+    }
+    await found(some)
+  },
+})

@@ -1,0 +1,363 @@
+<script setup lang="ts">
+import {
+  approximation,
+  type CandidateFigures,
+  formatQuantity,
+  groupDelay,
+  magnitudeDb,
+  proposedRange,
+  proposedWindow,
+  stepMeasures,
+  StepResponse,
+} from '@voskel/core'
+import {
+  ElButton,
+  ElOption,
+  ElRadioButton,
+  ElRadioGroup,
+  ElSelect,
+  ElSwitch,
+  ElTable,
+  ElTableColumn,
+} from 'element-plus'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import ScatterDiagram, { type ScatterPoint } from '../diagram/ScatterDiagram.vue'
+import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
+import { type ComparedCandidate, compareInWorker } from '../engine/compare'
+import { useDesignStore } from '../stores/design'
+import { useResultsStore } from '../stores/results'
+
+/** Every approximation and order for the specification, side by side. */
+const design = useDesignStore()
+const results = useResultsStore()
+
+type FigureId = keyof CandidateFigures
+interface Figure {
+  readonly id: FigureId | 'order'
+  readonly name: string
+  readonly unit: string
+}
+
+/** What candidates are weighed by, in the order of the table. */
+const FIGURES: readonly Figure[] = [
+  { id: 'attenuationMargin', name: 'Attenuation margin', unit: 'dB' },
+  { id: 'delayRipple', name: 'Delay ripple', unit: 's' },
+  { id: 'highestQ', name: 'Highest Q', unit: '' },
+  { id: 'overshoot', name: 'Overshoot', unit: '%' },
+  { id: 'settling', name: 'Settling', unit: 's' },
+  { id: 'parts', name: 'Parts', unit: '' },
+  { id: 'inductance', name: 'Coils', unit: 'H' },
+  { id: 'spread', name: 'Spread', unit: '' },
+  { id: 'sensitivity', name: 'Sensitivity', unit: '%' },
+]
+const AXES: readonly Figure[] = [{ id: 'order', name: 'Order', unit: '' }, ...FIGURES]
+
+const spec = computed(() => design.document?.specification ?? null)
+const found = shallowRef<readonly ComparedCandidate[]>([])
+const running = ref(false)
+const broken = ref('')
+const onlyMet = ref(false)
+const curve = ref<'magnitude' | 'delay' | 'step'>('magnitude')
+const across = ref<Figure['id']>('order')
+const upward = ref<Figure['id']>('delayRipple')
+/** Keys of the candidates whose curves are shown. */
+const chosen = ref<readonly string[]>([])
+
+const MOST_CURVES = 3
+/** A margin of rounding size is none. */
+const NEGLIGIBLE_DB = 1e-6
+const POINTS = 360
+const key = (c: ComparedCandidate) => `${c.approximation} ${c.order}`
+const nameOf = (c: ComparedCandidate) => `${approximation(c.approximation).name} ${c.order}`
+
+let stop = () => {}
+/** What the candidates depend on: neither the approximation nor the order of the specification. */
+const asked = computed(() => {
+  if (!spec.value) return ''
+  const { approximation: _a, order: _o, phaseRipple: _p, breakDb: _b, mix: _m, ...rest } = spec.value
+  return JSON.stringify(rest)
+})
+watch(
+  asked,
+  () => {
+    stop()
+    found.value = []
+    broken.value = ''
+    const current = spec.value
+    if (!current) return
+    running.value = true
+    const work = compareInWorker(current, (some) => (found.value = [...found.value, ...some]))
+    let stopped = false
+    stop = () => {
+      stopped = true
+      work.stop()
+    }
+    work.done.then(
+      () => !stopped && (running.value = false),
+      (error: Error) => {
+        if (stopped) return
+        running.value = false
+        broken.value = error.message
+      },
+    )
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => stop())
+
+const good = computed(() => found.value.filter((c) => c.met).length)
+/** What meets everything first, low orders before high ones. */
+const rows = computed(() =>
+  (onlyMet.value ? found.value.filter((c) => c.met) : [...found.value]).sort(
+    (a, b) => Number(b.met) - Number(a.met) || a.order - b.order,
+  ),
+)
+const shown = computed(() => {
+  const picked = chosen.value.flatMap((k) => found.value.find((c) => key(c) === k) ?? [])
+  if (picked.length > 0) return picked
+  const own = found.value.find((c) => c.approximation === spec.value?.approximation && c.order === order.value)
+  return own ? [own] : rows.value.slice(0, 1)
+})
+/** Of the specification, or what followed from its stop band. */
+const order = computed(() => spec.value?.order ?? results.result?.ideal?.ideal.order)
+
+function toggle(c: ComparedCandidate) {
+  const k = key(c)
+  chosen.value = chosen.value.includes(k)
+    ? chosen.value.filter((other) => other !== k)
+    : [...chosen.value, k].slice(-MOST_CURVES)
+}
+
+function take(c: ComparedCandidate) {
+  if (!design.document) return
+  const { circuit: _gone, ...rest } = design.document
+  design.edit(nameOf(c), { ...rest, specification: c.specification })
+}
+
+const figure = (c: ComparedCandidate, id: Figure['id']) => (id === 'order' ? c.order : c.figures[id])
+function text(value: number | null, { id, unit }: Figure): string {
+  if (value === null) return '–'
+  if (id === 'parts') return String(value)
+  if (id === 'attenuationMargin' && Math.abs(value) < NEGLIGIBLE_DB) return '±0 dB'
+  // Plain numbers take no prefix.
+  return unit === '' ? value.toFixed(2) : formatQuantity(value, unit, 3)
+}
+/** A row of the table, which does not know what its rows are. */
+const of = (row: unknown) => row as ComparedCandidate
+/** Missing values come last, whichever way the column is sorted first. */
+const sorted = (id: FigureId) => (a: ComparedCandidate, b: ComparedCandidate) =>
+  (a.figures[id] ?? Infinity) - (b.figures[id] ?? Infinity)
+
+const range = computed(() => {
+  const ranges = shown.value.map((c) => proposedRange(c.transfer, [...c.passbandEdges]))
+  if (ranges.length === 0) return { from: 1, to: 1e6 }
+  return { from: Math.max(...ranges.map((r) => r.from)), to: Math.min(...ranges.map((r) => r.to)) }
+})
+const window = computed(() =>
+  Math.max(...shown.value.map((c) => proposedWindow(c.transfer, stepMeasures(c.transfer))), 1e-12),
+)
+const series = computed<Series[]>(() =>
+  shown.value.map((c, color) => {
+    const label = nameOf(c)
+    const dash = [[], [7, 4], [2, 3]][color]
+    if (curve.value === 'step') {
+      const x = Float64Array.from({ length: POINTS }, (_, k) => (window.value * k) / (POINTS - 1))
+      return { label, x, y: new StepResponse(c.transfer).sampled(window.value, POINTS), color, dash }
+    }
+    const { from, to } = range.value
+    const x = Float64Array.from({ length: POINTS }, (_, k) => from * (to / from) ** (k / (POINTS - 1)))
+    const at = curve.value === 'delay' ? groupDelay : magnitudeDb
+    return { label, x, y: x.map((f) => at(c.transfer, 2 * Math.PI * f)), color, dash }
+  }),
+)
+const xAxis = computed(() =>
+  curve.value === 'step'
+    ? { title: 'Time, s', min: 0, max: window.value }
+    : { title: 'Frequency, Hz', log: true, min: range.value.from, max: range.value.to },
+)
+const yAxis = computed(() =>
+  curve.value === 'magnitude'
+    ? { title: 'Magnitude, dB', prefixes: false, max: (spec.value?.gain ?? 0) + 10, min: (spec.value?.gain ?? 0) - 90 }
+    : curve.value === 'delay'
+      ? { title: 'Group delay, s', min: 0 }
+      : { title: 'Voltage, V' },
+)
+
+const axisOf = (id: Figure['id']) => AXES.find((f) => f.id === id)!
+const title = (f: Figure) => (f.unit ? `${f.name}, ${f.unit}` : f.name)
+const plotted = computed(() =>
+  rows.value
+    .filter((c) => figure(c, across.value) !== null && figure(c, upward.value) !== null)
+    // The diagram takes its axis from the first and the last point.
+    .sort((a, b) => figure(a, across.value)! - figure(b, across.value)!),
+)
+const points = computed<ScatterPoint[]>(() =>
+  plotted.value.map((c) => ({
+    x: figure(c, across.value)!,
+    y: figure(c, upward.value)!,
+    good: c.met,
+    chosen: shown.value.includes(c),
+    label: nameOf(c),
+  })),
+)
+</script>
+
+<template>
+  <section class="stage" aria-label="Compare">
+    <header class="tools">
+      <span class="what" aria-live="polite">
+        {{ found.length }} candidates, {{ good }} meet everything{{ running ? ' … still looking' : '' }}
+      </span>
+      <label class="switch"><ElSwitch v-model="onlyMet" size="small" /> only those</label>
+      <span class="soft">Tick up to {{ MOST_CURVES }} to lay their curves over each other.</span>
+    </header>
+    <p v-if="!spec" class="nothing">This design has no specification, so that there is nothing to compare for.</p>
+    <p v-else-if="broken" class="nothing" role="alert">The comparison stopped: {{ broken }}</p>
+    <template v-else>
+      <ElTable class="table" :data="rows as ComparedCandidate[]" :row-key="key" size="small" height="100%">
+        <template #empty>
+          {{
+            running ? 'Looking for candidates …' : 'No candidate meets everything. Loosen what is asked most narrowly.'
+          }}
+        </template>
+        <ElTableColumn
+          label="Candidate"
+          min-width="178"
+          fixed
+          :sort-method="(a: ComparedCandidate, b: ComparedCandidate) => a.order - b.order"
+          sortable
+        >
+          <template #default="{ row }">
+            <label class="tick">
+              <input type="checkbox" :checked="shown.includes(of(row))" @change="toggle(of(row))" />
+              {{ nameOf(of(row)) }}
+            </label>
+          </template>
+        </ElTableColumn>
+        <ElTableColumn
+          label="All met"
+          width="84"
+          :sort-method="(a: ComparedCandidate, b: ComparedCandidate) => Number(b.met) - Number(a.met)"
+          sortable
+        >
+          <template #default="{ row }">
+            <span v-if="of(row).without" class="missed" :title="of(row).without ?? undefined">no circuit</span>
+            <span v-else :class="of(row).met ? 'met' : 'missed'">{{ of(row).met ? '✓ yes' : '✕ no' }}</span>
+          </template>
+        </ElTableColumn>
+        <ElTableColumn
+          v-for="f in FIGURES"
+          :key="f.id"
+          :label="f.name"
+          :sort-method="sorted(f.id as FigureId)"
+          min-width="92"
+          align="right"
+          sortable
+        >
+          <template #default="{ row }">{{ text(figure(of(row), f.id), f) }}</template>
+        </ElTableColumn>
+        <ElTableColumn label="" width="74" fixed="right">
+          <template #default="{ row }">
+            <ElButton size="small" :aria-label="`Take ${nameOf(of(row))}`" @click="take(of(row))">Take</ElButton>
+          </template>
+        </ElTableColumn>
+      </ElTable>
+      <div class="below">
+        <div class="panel">
+          <ElRadioGroup v-model="curve" size="small" aria-label="Curves">
+            <ElRadioButton value="magnitude">magnitude</ElRadioButton>
+            <ElRadioButton value="delay">group delay</ElRadioButton>
+            <ElRadioButton value="step">step</ElRadioButton>
+          </ElRadioGroup>
+          <XyDiagram
+            class="plot"
+            :series="series"
+            :x="xAxis"
+            :y="yAxis"
+            :description="`${curve} of ${shown.map(nameOf).join(', ')}`"
+          />
+        </div>
+        <div class="panel">
+          <div class="axes">
+            <ElSelect v-model="upward" size="small" aria-label="Figure upward" :persistent="false">
+              <ElOption v-for="f in AXES" :key="f.id" :value="f.id" :label="f.name" />
+            </ElSelect>
+            <span class="soft">over</span>
+            <ElSelect v-model="across" size="small" aria-label="Figure across" :persistent="false">
+              <ElOption v-for="f in AXES" :key="f.id" :value="f.id" :label="f.name" />
+            </ElSelect>
+            <span class="soft">● meets everything □ does not</span>
+          </div>
+          <ScatterDiagram
+            class="plot"
+            :points="points"
+            :x-title="title(axisOf(across))"
+            :y-title="title(axisOf(upward))"
+            :description="`${axisOf(upward).name} over ${axisOf(across).name} of ${points.length} candidates`"
+            @pick="(k) => toggle(plotted[k]!)"
+          />
+        </div>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped src="./stage.css"></style>
+<style scoped>
+.table {
+  flex: 1 1 52%;
+  min-height: 0;
+}
+
+.below {
+  display: flex;
+  flex: 1 1 48%;
+  gap: 12px;
+  min-height: 0;
+  padding-top: 8px;
+}
+
+.panel {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  gap: 4px;
+  min-width: 0;
+}
+
+.plot {
+  flex: 1;
+  min-height: 0;
+}
+
+.axes {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+
+.axes .el-select {
+  width: 150px;
+}
+
+.tick {
+  display: flex;
+  gap: 6px;
+  cursor: pointer;
+}
+
+.met {
+  color: var(--met);
+}
+
+.missed {
+  color: var(--missed);
+}
+
+.nothing {
+  margin: auto;
+  max-width: 420px;
+  color: var(--ink-soft);
+  text-align: center;
+}
+</style>
