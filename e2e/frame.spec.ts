@@ -66,7 +66,7 @@ for (const look of ['light', 'dark'] as const) {
     await page.goto('/')
     await expect(page.getByRole('link', { name: 'Cable-end low-pass' })).toBeVisible()
     expect(await violations(page)).toEqual([])
-    for (const stage of ['specify', 'circuit', 'frequency', 'time']) {
+    for (const stage of ['specify', 'compare', 'circuit', 'frequency', 'time']) {
       await page.goto(`/designs/cable-end-low-pass/${stage}`)
       await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
       expect(await violations(page)).toEqual([])
@@ -81,7 +81,7 @@ for (const [width, height] of [
 ] as const) {
   test(`a window of ${width} × ${height} shows everything without scrolling sideways`, async ({ page }) => {
     await page.setViewportSize({ width, height })
-    for (const stage of ['specify', 'circuit', 'frequency', 'time']) {
+    for (const stage of ['specify', 'compare', 'circuit', 'frequency', 'time']) {
       await page.goto(`/designs/cable-end-low-pass/${stage}`)
       await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
       expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBeLessThanOrEqual(0)

@@ -98,13 +98,7 @@ export type { Evidence, Requirement, Verdict } from './verdict/Requirement.js'
 export { requirements } from './verdict/index.js'
 export { gatherEvidence, ledger, verify } from './verdict/ledger.js'
 
-export {
-  type Candidate,
-  CANDIDATE_ORDERS,
-  type CandidateFigures,
-  candidates,
-  variant,
-} from './compare/candidates.js'
+export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './compare/candidates.js'
 
 export { readTable } from './format/table.js'
 export { csvChunks, writeCsv } from './format/csv.js'
