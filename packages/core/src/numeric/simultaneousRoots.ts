@@ -1,5 +1,5 @@
 import type { Decimal } from 'decimal.js'
-import { Precise, type PreciseRoot } from './precise.js'
+import { type Polynomial, Precise, type PreciseRoot, product } from './precise.js'
 import { abs, add, type Complex, complex, divide, subtract } from './complex.js'
 
 const MOST_ITERATIONS = 200
@@ -40,7 +40,7 @@ const MOST_POLISHES = 150
 
 /** Finished roots as near as this, relative to their size, may be one root found twice. */
 const SAME = 1e-9
-const MOST_PRECISE_ITERATIONS = 60
+const MOST_PRECISE_ITERATIONS = 120
 
 /**
  * Roots of a real polynomial, each to the last digit of a double: found with doubles, finished with 50 decimal digits.
@@ -78,10 +78,26 @@ export function preciseUpperRoots(coefficients: readonly Decimal.Value[]): Preci
   const real = found.filter((z) => Math.abs(z.im) <= REAL * abs(z)).map((z) => complex(z.re))
   const upper = found.filter((z) => z.im > REAL * abs(z))
   const finished = [...upper, ...real].map((z) => polished(scaled, z))
-  const sound = upper.length * 2 + real.length === n && apart(finished)
+  const sound = upper.length * 2 + real.length === n && apart(finished) && rebuilds(scaled, finished)
   const roots = sound ? finished : preciselySimultaneous(scaled, found)
   return roots.map(({ re, im }) => ({ re: re.mul(radius), im: im.mul(radius) }))
 }
+
+/** Whether the roots multiply to the polynomial: none was found twice, none is missing. */
+function rebuilds(scaled: readonly Decimal[], roots: readonly PreciseRoot[]): boolean {
+  const factors = roots.map(({ re, im }): Polynomial =>
+    im.isZero() ? [re.neg(), new Precise(1)] : [re.mul(re).add(im.mul(im)), re.mul(-2), new Precise(1)],
+  )
+  const whole = product(factors)
+  const lead = scaled.at(-1)!
+  const size = scaled.reduce((most, c) => Precise.max(most, c.abs()), new Precise(0))
+  return (
+    whole.length === scaled.length && whole.every((c, k) => c.mul(lead).sub(scaled[k]).abs().lte(size.mul(REBUILT)))
+  )
+}
+
+/** What rounding may leave between a polynomial and the product of its roots. */
+const REBUILT = 1e-25
 
 function apart(roots: readonly PreciseRoot[]): boolean {
   const plain = roots.map(({ re, im }) => complex(re.toNumber(), im.toNumber()))

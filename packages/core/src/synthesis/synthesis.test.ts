@@ -158,6 +158,58 @@ describe('every approximation × response × termination: the ladder is the resp
   })
 })
 
+describe('coupled resonators', () => {
+  const made = (approximation: string, order: number, width: number, more: object = {}) => {
+    const spec = parseSpec({
+      response: 'bandpass',
+      approximation,
+      order,
+      passband: {
+        edges: [
+          1e6 * Math.sqrt(1 + (width * width) / 4) - 5e5 * width,
+          1e6 * Math.sqrt(1 + (width * width) / 4) + 5e5 * width,
+        ],
+        ripple: 0.5,
+      },
+      realization: { family: 'coupled-resonators', source: 50, load: 200, inductor: 4e-6, ...more },
+    })
+    const ideal = approximate(spec)
+    return { ideal, ...realize(spec, 'exact', ideal) }
+  }
+
+  // Couplings hold at the centre: their error is that of the frequency's part of the band, first order in the width.
+  test.each(['butterworth', 'chebyshev'].flatMap((id) => [1, 2, 3, 4, 6].map((n) => [id, n] as const)))(
+    '%s of order %i: the narrower the band, the nearer to the specification',
+    (id, order) => {
+      const error = (width: number) => {
+        const { ideal, circuit, referenceDb } = made(id, order, width)
+        const [low, high] = ideal.passbandEdges
+        const grid = Float64Array.from({ length: 81 }, (_, k) => low + ((high - low) * (k + 4)) / 88)
+        const { re, im } = new AcAnalysis(formulate(circuit)).sweep(grid)
+        return Math.max(
+          ...grid.map((f, k) => {
+            const db = 20 * Math.log10(Math.hypot(re[k], im[k])) - referenceDb
+            return Math.abs(db - magnitudeDb(ideal.transfer, 2 * Math.PI * f))
+          }),
+        )
+      }
+      const [wide, narrow] = [error(0.02), error(0.002)]
+      expect(narrow).toBeLessThan(0.1)
+      expect(narrow).toBeLessThan(wide / 4)
+    },
+  )
+
+  test('all coils are the chosen one', () => {
+    const coils = made('chebyshev', 4, 0.03).circuit.parts.filter((p) => p.kind === 'inductor')
+    expect(coils.map((p) => p.values.inductance)).toEqual([4e-6, 4e-6, 4e-6, 4e-6])
+  })
+
+  test('too wide a band, and coils too small for the ends, say what would do', () => {
+    expect(() => made('butterworth', 3, 0.3)).toThrow(/suit up to 20 %/)
+    expect(() => made('butterworth', 3, 0.1, { inductor: 1e-9 })).toThrow(/end couplings cannot reach/)
+  })
+})
+
 /** Deviation of a realised circuit from its ideal response over the passband and beyond, in parts of the passband. */
 function deviation(input: FilterSpecInput): number {
   const spec = parseSpec(input)
@@ -318,7 +370,14 @@ describe('refusals say what would be possible', () => {
       /more than the/,
       /capacitor below/,
     ],
-    [{ family: 'gyrator' }, {}, 'realization.family', /not offered/, /lc-ladder, sallen-key/],
+    [{ family: 'gyrator' }, {}, 'realization.family', /not offered/, /lc-ladder, coupled-resonators, sallen-key/],
+    [
+      { family: 'coupled-resonators', source: 50, load: 50, inductor: 1e-6 },
+      {},
+      'response',
+      /make band-passes/,
+      /bandpass/,
+    ],
   ])('%j', (realization, more, path, why, remedy) => {
     let error: unknown
     try {

@@ -59,14 +59,26 @@ function squared(a: Polynomial): Polynomial {
 }
 
 /**
+ * F and D where the roots of F are known, on the axis, ω ≥ 0 with multiplicity: D(s)·D(−s) = F(s)·F(−s) + κ²·N(s)·N(−s) is
+ * factored anew, so that the three belong together to the last digit; poles and zeros of an elliptic response, each rounded
+ * for itself, would leave a ladder of order 11 half of them.
+ */
+function matched(h: TransferFunction, rounded: Polynomial, known: readonly number[]): { d: Polynomial; f: Polynomial } {
+  const f = product(known.map((w) => (w === 0 ? polynomial(0, 1) : polynomial(new Precise(w).pow(2), 0, 1))))
+  const zeros = zerosSquared(h)
+  if (zeros.length === 0) return { d: rounded, f }
+  const n = product(zeros.map((w2) => polynomial(w2, 0, 1)))
+  const whole = plus(squared(f), squared(n), rounded[0].div(n[0]).pow(2))
+  return { d: product(preciseUpperRoots(whole).map(halfPlane)), f }
+}
+
+/**
  * The reflection's numerator F, monic, with F(s)·F(−s) = D(s)·D(−s) − K·N(s)·N(−s): its roots lie in the left half plane.
  *
  * @param passed |S21|² at DC
- * @param known its roots on the axis, ω ≥ 0 with multiplicity, where the whole power passes at all of them
  */
-function reflection(h: TransferFunction, d: Polynomial, passed: number, known: readonly number[] | null): Polynomial {
+function reflection(h: TransferFunction, d: Polynomial, passed: number): Polynomial {
   const order = d.length - 1
-  if (known) return product(known.map((w) => (w === 0 ? polynomial(0, 1) : polynomial(new Precise(w).pow(2), 0, 1))))
   const n = product(zerosSquared(h).map((w2) => polynomial(w2, 0, 1)))
   const ratio = d[0].div(n[0]).pow(2).mul(passed)
   let rest = plus(squared(d), squared(n), ratio.neg())
@@ -113,8 +125,10 @@ export function doublyTerminated(
   reflectionZeros: readonly number[] | null,
 ): Ladder | null {
   const passed = (4 * ratio) / (1 + ratio) ** 2
-  const d = fromRoots(h)
-  const f = reflection(h, d, passed, reflectionZeros)
+  const rounded = fromRoots(h)
+  const { d, f } = reflectionZeros
+    ? matched(h, rounded, reflectionZeros)
+    : { d: rounded, f: reflection(h, rounded, passed) }
   const tries: [Polynomial, FirstPart][] = []
   for (const g of ratio === 1 ? [f] : [f, mirrored(f)]) {
     for (const sign of [1, -1]) {

@@ -1,0 +1,179 @@
+import { z } from 'zod'
+import { VoskelError } from '../../errors/VoskelError.js'
+import type { End } from '../../circuit/circuit.js'
+import { HALF, Sketch } from '../Sketch.js'
+import type { Topology } from '../Topology.js'
+import { ladderElements } from './ladderElements.js'
+
+const positive = (name: string, unit: string) =>
+  z
+    .number({ error: `The ${name} is missing or is not a number.` })
+    .positive({ error: `The ${name} must be above 0 ${unit}.` })
+
+const schema = z.strictObject({
+  family: z.literal('coupled-resonators'),
+  source: positive('source resistance', 'Ω'),
+  load: positive('load resistance', 'Ω'),
+  inductor: positive('inductor', 'H'),
+})
+type Realization = z.output<typeof schema>
+
+/** Relative bandwidth up to which couplings that do not change with frequency are a fair picture. */
+const WIDEST = 0.2
+
+/** Grid units: parts to ground below the line, and from one resonator to the next. */
+const DEPTH = 4
+const COIL_PITCH = 7
+
+/**
+ * A narrow band-pass of equal coils: parallel resonators from the line to ground, coupled by small capacitors. The
+ * couplings hold at the centre, so that the response is that of the specification only as nearly as the band is narrow;
+ * the ledger says how nearly.
+ */
+export const coupledResonators: Topology<Realization> = {
+  id: 'coupled-resonators',
+  name: 'Coupled resonators',
+  family: 'passive',
+  character: 'Equal coils of a chosen value, coupled by small capacitors: for narrow band-passes.',
+  source:
+    'S. B. Cohn, Proc. IRE 45, 1957, 187–196; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, § 8.11 (from memory)',
+  schema,
+  fields: [
+    { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 600 },
+    { id: 'load', name: 'Load resistance', kind: 'quantity', unit: 'Ω', default: 600 },
+    { id: 'inductor', name: 'Coils', kind: 'quantity', unit: 'H', default: 1e-5 },
+  ],
+
+  realize({ spec, ideal, realization, values: policy }) {
+    const { source, load, inductor } = realization
+    const { approximation } = spec
+    if (spec.gain !== 0)
+      throw impossible('gain', 'Coupled resonators have no gain of their own.', 'Set the gain to 0 dB.')
+    if (spec.response !== 'bandpass')
+      throw impossible(
+        'response',
+        `Coupled resonators make band-passes, not a ${spec.response} response.`,
+        'Choose the bandpass response, or the family lc-ladder.',
+      )
+    if (approximation !== 'butterworth' && approximation !== 'chebyshev')
+      throw impossible(
+        'approximation',
+        'Coupled resonators take their couplings from Butterworth or Chebyshev prototypes.',
+        'Choose butterworth or chebyshev, or the family lc-ladder.',
+      )
+    const [low, high] = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
+    const center = Math.sqrt(low * high)
+    const width = (high - low) / center
+    if (width > WIDEST)
+      throw impossible(
+        'passband.edges',
+        `The band is ${(100 * width).toPrecision(3)} % of its centre; couplings that hold at one frequency suit up to ${100 * WIDEST} %.`,
+        'Narrow the band, or choose the family lc-ladder.',
+      )
+    const g = prototype(approximation, ideal.order, ideal.rippleDb)
+    const capacitance = 1 / (center * center * inductor)
+    const slope = center * capacitance
+    // Admittance inverters between the resonators, and at both ends.
+    const inverters = Array.from({ length: ideal.order + 1 }, (_, j) => {
+      if (j === 0) return Math.sqrt((width * slope) / (source * g[0] * g[1]))
+      if (j === ideal.order) return Math.sqrt((width * slope) / (load * g[j] * g[j + 1]))
+      return (width * slope) / Math.sqrt(g[j] * g[j + 1])
+    })
+    const end = (inverter: number, resistance: number) => {
+      const part = inverter * resistance
+      if (part >= 1)
+        throw impossible(
+          'realization.inductor',
+          `The end couplings cannot reach what coils of this size ask between these resistances.`,
+          `Take coils of at least ${(inductor * part * part * 1.02).toPrecision(3)} H, or smaller resistances.`,
+        )
+      const series = inverter / (center * Math.sqrt(1 - part * part))
+      return { series, across: series / (1 + (center * series * resistance) ** 2) }
+    }
+    const [first, last] = [end(inverters[0], source), end(inverters[ideal.order], load)]
+    const couplings = inverters.map((inverter, j) =>
+      j === 0 ? first.series : j === ideal.order ? last.series : inverter / center,
+    )
+    /** What the capacitors beside a resonator add to it. */
+    const added = (j: number) => (j === 0 ? first.across : j === ideal.order ? last.across : couplings[j])
+    const own = Array.from({ length: ideal.order }, (_, j) => capacitance - added(j) - added(j + 1))
+    const negative = own.findIndex((c) => c <= 0)
+    if (negative >= 0)
+      throw impossible(
+        'realization.inductor',
+        `Resonator ${negative + 1} would need a negative capacitor beside its couplings.`,
+        'Narrow the band or take smaller coils.',
+      )
+
+    const sketch = new Sketch(policy)
+    draw(sketch, { source, load, inductor, couplings, own })
+    return {
+      circuit: sketch.circuit(`Coupled resonators, order ${ideal.order}`),
+      // The inverters at the ends match the resistances: half the open voltage, transformed.
+      referenceDb: 20 * Math.log10(Math.sqrt(load / source) / 2),
+      inverting: false,
+    }
+  },
+}
+
+/** g₀ … gₙ₊₁ of a ladder that passes everything somewhere; the inverters at the ends match any resistances. */
+function prototype(approximation: 'butterworth' | 'chebyshev', order: number, rippleDb: number): number[] {
+  if (approximation === 'butterworth' || order % 2 === 1) {
+    return [1, ...ladderElements({ approximation, order, rippleDb, ratio: 1 }).values, 1]
+  }
+  const epsilon = Math.sqrt(Math.expm1((rippleDb * Math.LN10) / 10))
+  const ratio = (epsilon + Math.hypot(1, epsilon)) ** 2
+  // It begins with a coil and ends with a capacitor: the load counts as a conductance's inverse there.
+  return [1, ...ladderElements({ approximation, order, rippleDb, ratio }).values, ratio]
+}
+
+interface Drawn {
+  readonly source: number
+  readonly load: number
+  readonly inductor: number
+  readonly couplings: readonly number[]
+  readonly own: readonly number[]
+}
+
+function draw(sketch: Sketch, { source, load, inductor, couplings, own }: Drawn): void {
+  const input = sketch.input(0, DEPTH)
+  sketch.label('in', input, 0, 0)
+  const rs = sketch.part('RS', 'resistor', { resistance: source }, 3 + HALF, 0)
+  sketch.wire(input, { part: rs, pin: 'a' }, [0, 0])
+  let end: End = { part: rs, pin: 'b' }
+  let x = 3 + 2 * HALF
+  const couple = (j: number) => {
+    const id = sketch.valued(`CC${j}`, 'capacitor', 'capacitance', couplings[j], [x + 2 + HALF, 0])
+    sketch.wire(end, { part: id, pin: 'a' })
+    end = { part: id, pin: 'b' }
+    x += 2 + 2 * HALF
+  }
+  const tap = (pitch: number): End => {
+    x += pitch
+    const junction = sketch.junction(x, 0)
+    sketch.wire(end, junction)
+    end = junction
+    return junction
+  }
+  own.forEach((c, k) => {
+    couple(k)
+    for (const [pitch, id] of [
+      [2, () => sketch.valued(`C${k + 1}`, 'capacitor', 'capacitance', c, [x, DEPTH, 90])],
+      [COIL_PITCH, () => sketch.valued(`L${k + 1}`, 'inductor', 'inductance', inductor, [x, DEPTH, 90])],
+    ] as const) {
+      const junction = tap(pitch)
+      const part = id()
+      sketch.wire(junction, { part, pin: 'a' })
+      sketch.ground({ part, pin: 'b' }, x, DEPTH + HALF + 1)
+    }
+  })
+  couple(own.length)
+  const out = tap(2)
+  sketch.wire(out, { part: sketch.part('RL', 'resistor', { resistance: load }, x, DEPTH, 90), pin: 'a' })
+  sketch.ground({ part: 'RL', pin: 'b' }, x, DEPTH + HALF + 1)
+  sketch.label('out', out, x, 0)
+}
+
+function impossible(path: string, problem: string, fix: string): VoskelError {
+  return new VoskelError('REALIZATION_IMPOSSIBLE', { problem, fix }, { path })
+}
