@@ -33,6 +33,9 @@ const NONE: StepMeasures = {
 /** Settled is within this part of the final value. */
 const SETTLED = 0.01
 
+/** Turns kept for being the highest: their bounds are near enough that it is among the first. */
+const MOST_TURNS = 8
+
 /** An overshoot below this is the rounding of a response that has none. */
 const ROUNDING = 1e-11
 
@@ -56,8 +59,17 @@ export function stepMeasures(h: TransferFunction): StepMeasures {
   const response = new StepResponse(h)
   const final = h.zeros.some((z) => abs(z) === 0) ? 0 : evaluate(h, complex(0)).re
   const reader = new Reader(response, final)
-  response.walk((from, to) => reader.read(from, to), final)
-  return reader.measures()
+  const ended = response.walk((from, to) => reader.read(from, to), final)
+  const measures = reader.measures()
+  // What still rings has no settling time to be told.
+  return ended ? measures : { ...measures, settlingTime: null }
+}
+
+/** A stretch in which the response turns, and how far it may get there, outwards positive. */
+interface Turn {
+  readonly from: StepPoint
+  readonly to: StepPoint
+  readonly outer: number
 }
 
 class Reader {
@@ -65,6 +77,9 @@ class Reader {
   /** The last stretch in which the response passed an edge of the settled band; solved at the end, once. */
   private lastPassage: { from: StepPoint; to: StepPoint; edge: number } | null = null
   private peak: { value: number; time: number }
+  /** The farthest turns, farthest first. */
+  private readonly tops: Turn[] = []
+  private readonly bottoms: Turn[] = []
   /** Farthest beyond the final value, in its own direction, as a part of it. */
   private beyond = 0
   private readonly levels: readonly number[]
@@ -84,7 +99,9 @@ class Reader {
 
   read(from: StepPoint, to: StepPoint): void {
     // Between two points the response turns at most once. The turn is only solved where it can matter.
-    if (from.slope > 0 !== to.slope > 0 && from.slope !== 0 && this.turnMatters(from, to)) {
+    const turns = from.slope > 0 !== to.slope > 0 && from.slope !== 0
+    if (turns) this.noteTurn(from, to)
+    if (turns && this.final !== 0 && this.turnMatters(from, to)) {
       const turn = this.solve(from, to, (p) => p.slope)
       this.noteExtreme(turn.value, turn.time)
       this.readMonotonic(from, turn)
@@ -96,6 +113,10 @@ class Reader {
   }
 
   measures(): StepMeasures {
+    for (const { from, to } of [...this.tops, ...this.bottoms]) {
+      const turn = this.solve(from, to, (p) => p.slope)
+      this.noteExtreme(turn.value, turn.time)
+    }
     const [t10, t50, t90] = this.first
     const exists = this.final !== 0
     const passage = this.lastPassage
@@ -112,23 +133,32 @@ class Reader {
     }
   }
 
-  /** Whether the turn between two points may be the farthest so far, or pass a level that neither point passes. */
-  private turnMatters(from: StepPoint, to: StepPoint): boolean {
-    // A parabola through either point overestimates how far the turn lies beyond the nearer one.
+  /** Keeps the turns that may be the highest or the lowest; they are solved at the end, once. */
+  private noteTurn(from: StepPoint, to: StepPoint): void {
+    const up = from.slope > 0
+    const list = up ? this.tops : this.bottoms
+    const outer = this.turnBound(from, to).outer * (up ? 1 : -1)
+    if (list.length === MOST_TURNS && outer <= list.at(-1)!.outer) return
+    const place = list.findIndex((t) => t.outer < outer)
+    list.splice(place < 0 ? list.length : place, 0, { from, to, outer })
+    list.length = Math.min(list.length, MOST_TURNS)
+  }
+
+  /** How far the turn between two points may reach: a parabola through either overestimates it. */
+  private turnBound(from: StepPoint, to: StepPoint): { inner: number; outer: number } {
     const h = to.time - from.time
     const up = from.slope > 0
     const reach =
       0.5 * h * Math.min(Math.abs(from.slope), Math.abs(to.slope)) + 0.25 * h * Math.abs(from.slope - to.slope)
     const inner = up ? Math.max(from.value, to.value) : Math.min(from.value, to.value)
-    const outer = up ? inner + reach : inner - reach
+    return { inner, outer: up ? inner + reach : inner - reach }
+  }
+
+  /** Whether the turn between two points may pass a level that neither point passes. */
+  private turnMatters(from: StepPoint, to: StepPoint): boolean {
+    const { inner, outer } = this.turnBound(from, to)
     const between = (level: number) => inner < level !== outer < level
-    if (Math.abs(outer) > Math.abs(this.peak.value) * (1 + ROUNDING)) return true
-    if (this.final === 0) return false
-    return (
-      outer / this.final - 1 > this.beyond + ROUNDING ||
-      this.edges.some(between) ||
-      this.levels.some((level, k) => this.first[k] === null && between(level))
-    )
+    return this.edges.some(between) || this.levels.some((level, k) => this.first[k] === null && between(level))
   }
 
   private readMonotonic(from: StepPoint, to: StepPoint): void {

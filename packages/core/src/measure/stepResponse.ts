@@ -110,19 +110,24 @@ export class StepResponse {
    * still alive, and hands each step over.
    *
    * @param visit called with the step's start and end; times in s
-   * @param final y(∞): the walk ends early where the response stays at it while the time doubles
+   * @param final y(∞): the walk ends early where the response stays at it while the time doubles, and, where it is 0, where
+   *   the response has fallen to half of its highest
+   * @returns false where it rings for so long that the walk was given up
    */
-  walk(visit: (from: StepPoint, to: StepPoint) => void, final: number): void {
+  walk(visit: (from: StepPoint, to: StepPoint) => void, final: number): boolean {
     const decay = Math.min(...this.poles.map((p) => -p.re))
     const fastest = Math.max(...this.poles.map(abs))
     // m equal poles decay like t^(m−1)·e^(−σt): the order lengthens the tail.
     const end = (DECAY + 3 * this.order) / decay
     let from = this.modes ? this.modal(0) : this.point(0, new Float64Array(this.order))
     let t = 0
+    let largest = 0
+    let taken = 0
     for (let octave = OCTAVE_START / fastest; t < end; octave *= 2) {
       const alive = this.poles.filter((p) => -p.re * t < INAUDIBLE + this.order)
       const speed = Math.max(...alive.map(abs), 0)
       const steps = Math.max(8, Math.ceil((octave * speed * STEPS_PER_PERIOD) / (2 * Math.PI)))
+      if ((taken += steps) > MOST_STEPS) return false
       const stepper = this.modes ? null : new Stepper(this.a, this.b, this.sections, octave / steps)
       let away = 0
       for (let k = 1; k <= steps; k++) {
@@ -133,8 +138,12 @@ export class StepResponse {
         away = Math.max(away, Math.abs(to.value - final))
       }
       t += octave
-      if (away < AT_REST * Math.abs(final) && t * decay > 1) return
+      if (away < AT_REST * Math.abs(final) && t * decay > 1) return true
+      largest = Math.max(largest, away)
+      // What settles at nothing is read for its highest alone.
+      if (final === 0 && away < largest / 2 && t * decay > FADED) return true
     }
+    return true
   }
 
   /** The point at time t, s, reached from an earlier one. */
@@ -188,6 +197,12 @@ const INAUDIBLE = 25
 /** Nearer to the final value than this part of it, for as long again as has passed: nothing more will happen. */
 const AT_REST = 1e-6
 const STEPS_PER_PERIOD = 24
+
+/** Steps of a walk at the most: a mode of Q 20,000 has settled to 1 % by then. */
+const MOST_STEPS = 800_000
+
+/** Time constants of the slowest mode after which a response that only falls will not rise again. */
+const FADED = 3
 
 /** Advances x′ = A·x + b by a fixed time, exactly. */
 class Stepper {
