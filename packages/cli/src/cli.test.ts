@@ -284,7 +284,12 @@ describe('bad input: the place, what is wrong, what would be right; never a stac
     [['approximate', '-'], spec({ stopband: { edges: [1000], attenuation: 40 } }), 2, /inside the passband/],
     [['approximate', '-'], '{ "response": lowpass }', 2, /^-:1:15: /],
     [['design', '-'], spec({ order: 4 }), 2, /between equal resistors.*order 3 or 5/],
-    [['design', '-'], spec({ realization: { family: 'gyrator' } }), 2, /gyrator.*lc-ladder, coupled-resonators, sallen-key/],
+    [
+      ['design', '-'],
+      spec({ realization: { family: 'gyrator' } }),
+      2,
+      /gyrator.*lc-ladder, coupled-resonators, sallen-key/,
+    ],
     [['design', '-', '--values', 'E13'], spec(), 2, /E13/],
     [['verify', '-'], '{"format":"voskel-design","version":99}', 2, /version 99; this Voskel reads up to version 1/],
     [['verify', '-'], RC, 2, /netlist says nothing/],
