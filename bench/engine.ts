@@ -58,7 +58,7 @@ function ours() {
 
 /** Tolerances at which the engine errs no more than the reference does. */
 const STEP_TOLERANCE = 1e-4
-const TWO_STAGE_TOLERANCE = 3e-2
+const TWO_STAGE_TOLERANCE = 1e-2
 
 /** The response from natural modes with the transfer given, as the reference is given its state equations. */
 function modes(mna: Mna): () => void {
