@@ -1,5 +1,6 @@
 import { type FlatElement, GROUND, type Stamper, type StoragePlace } from '../circuit/parts/PartKind.js'
 import type { Complex } from '../numeric/complex.js'
+import { CENTRAL_DIFFERENCE } from '../numeric/differences.js'
 import type { ComplexSystem } from './complexSystem.js'
 import { type Mna, placeTerms, type Probe } from './mna.js'
 
@@ -16,12 +17,6 @@ export type Changed = ReadonlyMap<number, Readonly<Record<string, number>>>
 
 /** Relative step of the differences; four of them leave its fourth power, about 1e-14. */
 const STEP = 2 ** -12
-const WEIGHTS = [
-  [-2, 1 / 12],
-  [-1, -2 / 3],
-  [1, 2 / 3],
-  [2, -1 / 12],
-] as const
 
 /**
  * x·d/dx of the equations by one number, from central differences of what the parts write: the equations are rational in
@@ -32,7 +27,7 @@ const WEIGHTS = [
 export function influence(mna: Mna, changed: (factor: number) => Changed): Influence {
   const entries: [number, number, number, number][] = []
   const currents = new Map<number, (readonly [number, number, number])[]>()
-  for (const [steps, weight] of WEIGHTS) {
+  for (const [steps, weight] of CENTRAL_DIFFERENCE) {
     const factor = weight / STEP
     const written = equationsOf(mna, changed(1 + steps * STEP))
     for (const [row, column, g, c] of written.entries) entries.push([row, column, factor * g, factor * c])

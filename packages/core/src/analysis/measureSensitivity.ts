@@ -1,13 +1,8 @@
 import type { FlatCircuit } from '../circuit/flatten.js'
+import { CENTRAL_DIFFERENCE } from '../numeric/differences.js'
 
 /** Relative steps of the differences. Measures are found to about 1e-9, which leaves about six digits of a slope. */
 const STEP = 2 ** -8
-const WEIGHTS = [
-  [-2, 1 / 12],
-  [-1, -2 / 3],
-  [1, 2 / 3],
-  [2, -1 / 12],
-] as const
 
 /**
  * How any measure follows each part's main value: x·dm/dx, in the measure's own unit, by central differences of the
@@ -24,14 +19,14 @@ export function measureSensitivities<M extends string>(
   circuit.elements.forEach((element, index) => {
     const { sensitive, mainValue } = element.kind
     if (!sensitive || !mainValue || element.values[mainValue] === 0) return
-    const at = WEIGHTS.map(([steps]) => {
+    const at = CENTRAL_DIFFERENCE.map(([steps]) => {
       const values = { ...element.values, [mainValue]: element.values[mainValue] * (1 + steps * STEP) }
       return measure({ ...circuit, elements: circuit.elements.with(index, { ...element, values }) })
     })
     const slopes = Object.keys(at[0]).map((id) => {
       const values = at.map((m) => m[id as M])
       if (values.some((v) => v === null || !Number.isFinite(v))) return [id, null] as const
-      return [id, WEIGHTS.reduce((sum, [, weight], k) => sum + (weight * values[k]!) / STEP, 0)] as const
+      return [id, CENTRAL_DIFFERENCE.reduce((sum, [, weight], k) => sum + (weight * values[k]!) / STEP, 0)] as const
     })
     result[element.name] = Object.fromEntries(slopes) as Record<M, number | null>
   })

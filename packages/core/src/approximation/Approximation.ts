@@ -1,3 +1,4 @@
+import { leastBetween } from '../numeric/goldenSection.js'
 import { magnitudeDb, scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
 
 /** What a prototype is made from. */
@@ -113,19 +114,12 @@ export function scaledToPeakLoss(h: TransferFunction, lossDb: number): TransferF
   for (let k = 1; k <= PEAK_POINTS; k++) {
     if (magnitudeDb(h, (end * k) / PEAK_POINTS) > magnitudeDb(h, (end * top) / PEAK_POINTS)) top = k
   }
-  let [a, b] = [(end * Math.max(0, top - 1)) / PEAK_POINTS, (end * (top + 1)) / PEAK_POINTS]
-  for (let k = 0; k < 60; k++) {
-    const [x, y] = [b - GOLDEN * (b - a), a + GOLDEN * (b - a)]
-    if (magnitudeDb(h, x) >= magnitudeDb(h, y)) b = y
-    else a = x
-  }
-  const peakDb = magnitudeDb(h, top === 0 ? 0 : (a + b) / 2)
+  const around = [(end * (top - 1)) / PEAK_POINTS, (end * (top + 1)) / PEAK_POINTS] as const
+  const peakDb = magnitudeDb(h, top === 0 ? 0 : leastBetween((w) => -magnitudeDb(h, w), ...around))
   const edge = frequencyOfLoss(h, lossDb - (peakDb - magnitudeDb(h, 0)))
   const scaled = scaleFrequency(h, 1 / edge)
   return { ...scaled, gain: scaled.gain / 10 ** (peakDb / 20) }
 }
-
-export const GOLDEN = (Math.sqrt(5) - 1) / 2
 
 /** Where an attenuation is first reached and kept, for a response that falls beyond its passband edge ω = 1. */
 export function searchedStopbandRatio(family: Approximation, request: PrototypeRequest & { attenuationDb: number }) {

@@ -1,8 +1,9 @@
 import { complex } from '../numeric/complex.js'
 import { solveLinear } from '../numeric/dense.js'
+import { leastBetween } from '../numeric/goldenSection.js'
 import { gainForDc, scaleFrequency, type TransferFunction, withConjugates } from '../numeric/transferFunction.js'
 import { HALF_POWER_DB } from '../specification/filterSpec.js'
-import { type Approximation, GOLDEN, scaledToPeakLoss } from './Approximation.js'
+import { type Approximation, scaledToPeakLoss } from './Approximation.js'
 import { unitDelay } from './bessel.js'
 
 const DEFAULT_RIPPLE_DEG = 0.5
@@ -92,14 +93,8 @@ function led(start: Shape, points: readonly number[], wanted: readonly number[])
 function extremes(shape: Shape, zeros: readonly number[]): number[] {
   const found: number[] = []
   for (let k = 0; k < zeros.length; k++) {
-    // Golden-section search on the size: between two zeros there is one summit.
-    let [a, b] = [k === 0 ? 0 : zeros[k - 1], zeros[k]]
-    for (let i = 0; i < 60; i++) {
-      const [x, y] = [b - GOLDEN * (b - a), a + GOLDEN * (b - a)]
-      if (Math.abs(deviation(shape, x)) > Math.abs(deviation(shape, y))) b = y
-      else a = x
-    }
-    found.push((a + b) / 2)
+    // Between two zeros there is one summit.
+    found.push(leastBetween((w) => -Math.abs(deviation(shape, w)), k === 0 ? 0 : zeros[k - 1], zeros[k]))
   }
   return [...found, 1]
 }

@@ -11,6 +11,7 @@ import { type FilterSpec, MAX_ORDER } from '../specification/filterSpec.js'
 import { passbands } from '../specification/responses.js'
 import { realize } from '../synthesis/realize.js'
 import { gatherEvidence, ledger } from '../verdict/ledger.js'
+import { boughtParts, valuesOf, valueSpread } from '../verdict/partFigures.js'
 import type { Verdict } from '../verdict/Requirement.js'
 
 /** What candidates are weighed by; null where there is no such thing. */
@@ -149,15 +150,10 @@ function delayRipple(spec: FilterSpec, ideal: Ideal): number | null {
 
 function partFigures(circuit: Circuit | null): Pick<CandidateFigures, 'parts' | 'inductance' | 'spread'> {
   if (!circuit) return { parts: null, inductance: null, spread: null }
-  const values = (kind: string) => circuit.parts.flatMap((p) => (p.kind === kind ? [Object.values(p.values)[0]] : []))
-  const ratios = ['resistor', 'capacitor', 'inductor'].map((kind) => {
-    const all = values(kind)
-    return all.length > 1 ? Math.max(...all) / Math.min(...all) : 1
-  })
   return {
-    parts: circuit.parts.filter((p) => p.kind !== 'ground' && !p.kind.endsWith('-source')).length,
-    inductance: values('inductor').reduce((sum, l) => sum + l, 0),
-    spread: Math.max(...ratios),
+    parts: boughtParts(circuit),
+    inductance: valuesOf(circuit, 'inductor').reduce((sum, l) => sum + l, 0),
+    spread: valueSpread(circuit),
   }
 }
 

@@ -1,7 +1,9 @@
+import { leastBetween } from '../numeric/goldenSection.js'
 import { groupDelay, magnitudeDb, phase } from '../numeric/transferFunction.js'
 import { passbands } from '../specification/responses.js'
 import { type AskedRequirement, REQUIREMENT_KINDS, type RequirementId } from '../specification/requirementKinds.js'
 import { pointsIn } from './bands.js'
+import { boughtParts, valuesOf, valueSpread } from './partFigures.js'
 import { type Evidence, type Requirement, verdict } from './Requirement.js'
 
 /** What was found for a requirement, and where; null where there is no such value. */
@@ -45,7 +47,7 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
       return (Math.max(...off) - Math.min(...off)) / 2
     }
     const steepest = Math.max(...phases.slice(1).map((p, k) => Math.abs((p - phases[k]) / (grid[k + 1] - grid[k]))))
-    return { value: height(leastOf(height, -steepest, steepest)) }
+    return { value: height(leastBetween(height, -steepest, steepest)) }
   },
 
   'delay-variation'({ transfer }, { from, to }) {
@@ -56,8 +58,8 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
     // Between neighbouring points of the grid the summit itself.
     const around = (k: number) => [grid[Math.max(0, k - 1)], grid[Math.min(grid.length - 1, k + 1)]] as const
     const delay = (f: number) => groupDelay(transfer, TAU * f)
-    const top = delay(leastOf((f) => -delay(f), ...around(highest)))
-    const bottom = delay(leastOf(delay, ...around(lowest)))
+    const top = delay(leastBetween((f) => -delay(f), ...around(highest)))
+    const bottom = delay(leastBetween(delay, ...around(lowest)))
     return { value: Math.max(top, delays[highest]) - Math.min(bottom, delays[lowest]), at: grid[highest], unit: 'Hz' }
   },
 
@@ -71,47 +73,18 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
     return { value: nearest === null ? null : 100 * Math.abs(nearest / target! - 1), at: nearest, unit: 'Hz' }
   },
 
-  parts: ({ circuit }) => ({ value: circuit ? circuit.parts.filter((p) => !FREE.has(p.kind)).length : null }),
-
-  'largest-inductor'({ circuit }) {
-    const coils = circuit?.parts.flatMap((p) => (p.kind === 'inductor' ? [p.values.inductance] : []))
-    return { value: coils ? Math.max(0, ...coils) : null }
-  },
-
-  'value-spread': ({ circuit }) => ({
-    value: circuit
-      ? Math.max(
-          ...(['resistor', 'capacitor', 'inductor'] as const).map((kind) => {
-            const values = circuit.parts.flatMap((p) => (p.kind === kind ? [Object.values(p.values)[0]] : []))
-            return values.length > 1 ? Math.max(...values) / Math.min(...values) : 1
-          }),
-        )
-      : null,
-  }),
+  parts: ({ circuit }) => ({ value: circuit && boughtParts(circuit) }),
+  'largest-inductor': ({ circuit }) => ({ value: circuit && Math.max(0, ...valuesOf(circuit, 'inductor')) }),
+  'value-spread': ({ circuit }) => ({ value: circuit && valueSpread(circuit) }),
 }
 
 const TAU = 2 * Math.PI
-
-/** Parts that nobody buys. */
-const FREE: ReadonlySet<string> = new Set(['ground', 'voltage-source', 'current-source'])
 
 /** Points of a band at which phase and delay are looked at: finer than what any order to 20 can ripple. */
 const POINTS = 601
 
 const gridIn = (from: number, to: number): number[] =>
   Array.from({ length: POINTS }, (_, k) => from + ((to - from) * k) / (POINTS - 1))
-
-/** Where a function with one trough is least. */
-function leastOf(f: (x: number) => number, from: number, to: number): number {
-  const golden = (Math.sqrt(5) - 1) / 2
-  let [a, b] = [from, to]
-  for (let k = 0; k < 90; k++) {
-    const [x, y] = [b - golden * (b - a), a + golden * (b - a)]
-    if (f(x) < f(y)) b = y
-    else a = x
-  }
-  return (a + b) / 2
-}
 
 /** Everything that a specification asks besides its bands; several of one kind are told apart by a number. */
 export const asked: readonly Requirement[] = REQUIREMENT_KINDS.map(({ kind, name, unit, sense, at }) => ({

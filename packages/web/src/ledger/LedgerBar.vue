@@ -158,8 +158,10 @@ const empty = computed(() => {
   color: var(--ink-soft);
 }
 
+/* A long name is shortened, never its margin. */
 .cell {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 3px;
   flex: 1 1 190px;
   min-width: 190px;

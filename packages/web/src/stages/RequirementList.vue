@@ -121,6 +121,11 @@ const problem = (index: number, field: string) => form.problem(`requirements.${i
 
 <style scoped src="./specifyForm.css"></style>
 <style scoped>
+.asked {
+  display: grid;
+  gap: 6px;
+}
+
 .head {
   display: flex;
   justify-content: space-between;
