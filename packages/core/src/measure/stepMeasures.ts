@@ -59,7 +59,11 @@ export function stepMeasures(h: TransferFunction): StepMeasures {
   const response = new StepResponse(h)
   const final = h.zeros.some((z) => abs(z) === 0) ? 0 : evaluate(h, complex(0)).re
   const reader = new Reader(response, final)
-  const ended = response.walk((from, to) => reader.read(from, to), final)
+  const ended = response.walk(
+    (from, to) => reader.read(from, to),
+    final,
+    (away) => reader.hasAll(away),
+  )
   const measures = reader.measures()
   // What still rings has no settling time to be told.
   return ended ? measures : { ...measures, settlingTime: null }
@@ -82,6 +86,8 @@ class Reader {
   private readonly bottoms: Turn[] = []
   /** Farthest beyond the final value, in its own direction, as a part of it. */
   private beyond = 0
+  /** The same at points that were read, turns left out. */
+  private turned = 0
   private readonly levels: readonly number[]
   private readonly edges: readonly number[]
 
@@ -110,6 +116,13 @@ class Reader {
       this.readMonotonic(from, to)
     }
     this.noteExtreme(to.value, to.time)
+    if (this.final !== 0) this.turned = Math.max(this.turned, to.value / this.final - 1)
+  }
+
+  /** Whether nothing can be read any more from a response that stays this near to its final value. */
+  hasAll(away: number): boolean {
+    const size = Math.abs(this.final)
+    return size > 0 && away < SETTLED * size && away < this.turned * size
   }
 
   measures(): StepMeasures {

@@ -32,6 +32,36 @@ export class StepModes {
     return new StepModes(final, terms)
   }
 
+  /** The most that the response is still away from its final value at time t or later. */
+  away(t: number): number {
+    return this.terms.reduce((sum, [sigma, , re, im]) => sum + Math.exp(sigma * t) * Math.hypot(re, im), 0)
+  }
+
+  /**
+   * Values and slopes at t + h, t + 2h, …, each from the one before by a turn of every mode.
+   *
+   * @param visit called `count` times
+   */
+  walk(t: number, h: number, count: number, visit: (k: number, value: number, slope: number) => void): void {
+    const turns = this.terms.map(([sigma, omega, re, im]) => {
+      const [e, f] = [Math.exp(sigma * t), Math.exp(sigma * h)]
+      const [c, s] = [e * Math.cos(omega * t), e * Math.sin(omega * t)]
+      const state = { sigma, omega, c: f * Math.cos(omega * h), s: f * Math.sin(omega * h) }
+      return { ...state, a: re * c - im * s, b: re * s + im * c }
+    })
+    for (let k = 1; k <= count; k++) {
+      let [value, slope] = [this.final, 0]
+      for (const turn of turns) {
+        const { a, b, c, s, sigma, omega } = turn
+        turn.a = a * c - b * s
+        turn.b = a * s + b * c
+        value += turn.a
+        slope += sigma * turn.a - omega * turn.b
+      }
+      visit(k, value, slope)
+    }
+  }
+
   /** Value and slope at time t, in the time unit of the poles. */
   at(t: number): { value: number; slope: number } {
     let value = this.final

@@ -1,5 +1,5 @@
 import { abs, type Complex } from '../numeric/complex.js'
-import { dense, type Dense } from '../numeric/dense.js'
+import { dense, type Dense, product } from '../numeric/dense.js'
 import { matrixExponential } from '../numeric/matrixExponential.js'
 import { scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
 import { StepModes } from './stepModes.js'
@@ -21,6 +21,7 @@ export class StepResponse {
   private readonly rate: number
   private readonly poles: readonly Complex[]
   private readonly sections: readonly Section[]
+  private readonly series: TaylorStep
   /** In internal time. */
   private readonly modes: StepModes | null
 
@@ -70,6 +71,7 @@ export class StepResponse {
       }
       at += size
     }
+    this.series = new TaylorStep(this.a, this.b)
     this.c = c.map((v) => v * level)
     this.d = d * level
     this.initial = this.d
@@ -80,7 +82,7 @@ export class StepResponse {
     const result = new Float64Array(points)
     const { modes } = this
     if (modes) return result.map((_, k) => modes.at((stop * this.rate * k) / (points - 1)).value)
-    const stepper = new Stepper(this.a, this.b, this.sections, (stop * this.rate) / (points - 1))
+    const stepper = this.stepper((stop * this.rate) / (points - 1))
     let x: Float64Array = new Float64Array(this.order)
     for (let k = 0; k < points; k++) {
       result[k] = this.output(x)
@@ -94,7 +96,7 @@ export class StepResponse {
    * the step response jumps by at 0 is a Dirac pulse of that weight there, which the values leave out.
    */
   impulse(stop: number, points: number): Float64Array {
-    const stepper = this.modes ? null : new Stepper(this.a, this.b, this.sections, (stop * this.rate) / (points - 1))
+    const stepper = this.modes ? null : this.stepper((stop * this.rate) / (points - 1))
     let state: Float64Array = new Float64Array(this.order)
     return Float64Array.from({ length: points }, (_, k) => {
       const time = (stop * k) / (points - 1)
@@ -112,9 +114,14 @@ export class StepResponse {
    * @param visit called with the step's start and end; times in s
    * @param final y(∞): the walk ends early where the response stays at it while the time doubles, and, where it is 0, where
    *   the response has fallen to half of its highest
+   * @param enough asked with the most that the response may still be away from its final value: whether that ends the walk
    * @returns false where it rings for so long that the walk was given up
    */
-  walk(visit: (from: StepPoint, to: StepPoint) => void, final: number): boolean {
+  walk(
+    visit: (from: StepPoint, to: StepPoint) => void,
+    final: number,
+    enough?: (away: number) => boolean,
+  ): boolean {
     const decay = Math.min(...this.poles.map((p) => -p.re))
     const fastest = Math.max(...this.poles.map(abs))
     // m equal poles decay like t^(m−1)·e^(−σt): the order lengthens the tail.
@@ -123,21 +130,30 @@ export class StepResponse {
     let t = 0
     let largest = 0
     let taken = 0
+    let stepper: Stepper | null = null
     for (let octave = OCTAVE_START / fastest; t < end; octave *= 2) {
       const alive = this.poles.filter((p) => -p.re * t < INAUDIBLE + this.order)
       const speed = Math.max(...alive.map(abs), 0)
-      const steps = Math.max(8, Math.ceil((octave * speed * STEPS_PER_PERIOD) / (2 * Math.PI)))
+      // A power of two, so that one length of step follows from another by doubling.
+      const steps = 2 ** Math.max(3, Math.ceil(Math.log2((octave * speed * STEPS_PER_PERIOD) / (2 * Math.PI))))
       if ((taken += steps) > MOST_STEPS) return false
-      const stepper = this.modes ? null : new Stepper(this.a, this.b, this.sections, octave / steps)
       let away = 0
-      for (let k = 1; k <= steps; k++) {
-        const time = (t + (octave * k) / steps) / this.rate
-        const to = stepper ? this.point(time, stepper.step(from.state)) : this.modal(time)
+      const arrive = (to: StepPoint) => {
         visit(from, to)
         from = to
         away = Math.max(away, Math.abs(to.value - final))
       }
+      const time = (k: number) => (t + (octave * k) / steps) / this.rate
+      if (this.modes) {
+        this.modes.walk(t, octave / steps, steps, (k, value, slope) =>
+          arrive({ time: time(k), state: NO_STATE, value, slope: slope * this.rate }),
+        )
+      } else {
+        stepper = this.stepper(octave / steps, stepper)
+        for (let k = 1; k <= steps; k++) arrive(this.point(time(k), stepper.step(from.state)))
+      }
       t += octave
+      if (this.modes && enough?.(this.modes.away(t))) return true
       if (away < AT_REST * Math.abs(final) && t * decay > 1) return true
       largest = Math.max(largest, away)
       // What settles at nothing is read for its highest alone.
@@ -149,8 +165,16 @@ export class StepResponse {
   /** The point at time t, s, reached from an earlier one. */
   advance(from: StepPoint, t: number): StepPoint {
     if (this.modes) return this.modal(t)
-    const stepper = new Stepper(this.a, this.b, this.sections, (t - from.time) * this.rate)
-    return this.point(t, stepper.step(from.state))
+    const h = (t - from.time) * this.rate
+    const { series } = this
+    const near = series.size * Math.abs(h) <= SHORT
+    return this.point(t, near ? series.step(from.state, h) : this.stepper(h).step(from.state))
+  }
+
+  /** @param other whose matrix spares the making of this one's where its step is as long, or half as long */
+  private stepper(h: number, other: Stepper | null = null): Stepper {
+    if (other?.h === h) return other
+    return other && 2 * other.h === h ? other.doubled() : Stepper.of(this.a, this.b, this.sections, h)
   }
 
   private modal(time: number): StepPoint {
@@ -204,30 +228,89 @@ const MOST_STEPS = 800_000
 /** Time constants of the slowest mode after which a response that only falls will not rise again. */
 const FADED = 3
 
+/** A time step times the size of A up to which a series of some twenty terms is exact to rounding and loses nothing. */
+const SHORT = 2
+
+/** Advances x′ = A·x + b by short times, by the Taylor series of the state; only what is not zero of A is looked at. */
+class TaylorStep {
+  /** Greatest sum of a row of A. */
+  readonly size: number
+  private readonly rows: { readonly columns: readonly number[]; readonly values: readonly number[] }[]
+
+  constructor(
+    a: Dense,
+    private readonly b: Float64Array,
+  ) {
+    this.rows = Array.from({ length: a.rows }, (_, i) => {
+      const columns = Array.from({ length: a.cols }, (_, j) => j).filter((j) => a.data[i * a.cols + j] !== 0)
+      return { columns, values: columns.map((j) => a.data[i * a.cols + j]) }
+    })
+    this.size = Math.max(0, ...this.rows.map(({ values }) => values.reduce((sum, v) => sum + Math.abs(v), 0)))
+  }
+
+  step(x: Float64Array, h: number): Float64Array {
+    const n = x.length
+    const sum = Float64Array.from(x)
+    let term = new Float64Array(n)
+    let next = new Float64Array(n)
+    for (let i = 0; i < n; i++) term[i] = h * (this.row(i, x) + this.b[i])
+    for (let k = 2; ; k++) {
+      let [largest, most] = [0, 0]
+      for (let i = 0; i < n; i++) {
+        sum[i] += term[i]
+        largest = Math.max(largest, Math.abs(term[i]))
+        most = Math.max(most, Math.abs(sum[i]))
+      }
+      if (largest <= SERIES_END * most) return sum
+      for (let i = 0; i < n; i++) next[i] = (h / k) * this.row(i, term)
+      ;[term, next] = [next, term]
+    }
+  }
+
+  private row(i: number, x: Float64Array): number {
+    const { columns, values } = this.rows[i]
+    let sum = 0
+    for (let k = 0; k < columns.length; k++) sum += values[k] * x[columns[k]]
+    return sum
+  }
+}
+
+/** A term below this part of the sum ends the series. */
+const SERIES_END = 1e-18
+
 /** Advances x′ = A·x + b by a fixed time, exactly. */
 class Stepper {
-  private readonly phi: Dense
-  private readonly n: number
+  private constructor(
+    /** The time. */
+    readonly h: number,
+    /** exp of [A b; 0 0]·h holds both the transition and the response to the constant input. */
+    private readonly phi: Dense,
+    private readonly blocks: readonly Section[],
+  ) {}
 
-  constructor(a: Dense, b: Float64Array, blocks: readonly Section[], h: number) {
-    // exp of [A b; 0 0]·h holds both the transition and the response to the constant input.
-    const n = (this.n = a.rows)
+  static of(a: Dense, b: Float64Array, blocks: readonly Section[], h: number): Stepper {
+    const n = a.rows
     const block = dense(n + 1, n + 1)
     for (let i = 0; i < n; i++) {
       for (let j = 0; j < n; j++) block.data[i * (n + 1) + j] = a.data[i * n + j] * h
       block.data[i * (n + 1) + n] = b[i] * h
     }
-    this.phi = matrixExponential(block, (result, part) => {
-      let at = 0
-      for (const section of blocks) {
-        writeExponential(section, part * h, result, at)
-        at += section.size
-      }
-    })
+    return new Stepper(
+      h,
+      matrixExponential(block, (result, part) => writeExponentials(blocks, part * h, result)),
+      blocks,
+    )
+  }
+
+  /** The same by twice the time. */
+  doubled(): Stepper {
+    const phi = product(this.phi, this.phi)
+    writeExponentials(this.blocks, 2 * this.h, phi)
+    return new Stepper(2 * this.h, phi, this.blocks)
   }
 
   step(x: Float64Array): Float64Array {
-    const { n } = this
+    const n = x.length
     const next = new Float64Array(n)
     for (let i = 0; i < n; i++) {
       const row = i * (n + 1)
@@ -236,6 +319,15 @@ class Stepper {
       next[i] = sum
     }
     return next
+  }
+}
+
+/** The diagonal blocks of the exponential, which repeated products would lose. */
+function writeExponentials(blocks: readonly Section[], t: number, into: Dense): void {
+  let at = 0
+  for (const section of blocks) {
+    writeExponential(section, t, into, at)
+    at += section.size
   }
 }
 

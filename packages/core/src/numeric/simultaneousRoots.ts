@@ -1,6 +1,11 @@
-import type { Decimal } from 'decimal.js'
-import { type Polynomial, Precise, type PreciseRoot, product } from './precise.js'
 import { abs, add, type Complex, complex, divide, subtract } from './complex.js'
+import { type Arithmetic, type Polynomial, Polynomials, type Real } from './real.js'
+
+/** A root with all its digits. */
+export interface PreciseRoot {
+  readonly re: Real
+  readonly im: Real
+}
 
 const MOST_ITERATIONS = 200
 
@@ -43,25 +48,29 @@ const SAME = 1e-9
 const MOST_PRECISE_ITERATIONS = 120
 
 /**
- * Roots of a real polynomial, each to the last digit of a double: found with doubles, finished with 50 decimal digits.
+ * Roots of a real polynomial, each to the last digit of a double: found with doubles, finished with the digits of its
+ * coefficients.
  *
  * @param coefficients of z⁰, z¹, …, exact
  */
-export function preciseRoots(coefficients: readonly Decimal.Value[]): Complex[] {
-  return preciseUpperRoots(coefficients).flatMap(({ re, im }) => {
+export function preciseRoots(coefficients: Polynomial, arithmetic: Arithmetic): Complex[] {
+  return preciseUpperRoots(coefficients, arithmetic).flatMap(({ re, im }) => {
     const [x, y] = [re.toNumber(), im.toNumber()]
     return y === 0 ? [complex(x)] : [complex(x, y), complex(x, -y)]
   })
 }
 
 /** The same with all their digits, those of the upper half plane and the real ones. */
-export function preciseUpperRoots(coefficients: readonly Decimal.Value[]): PreciseRoot[] {
-  const exact = coefficients.map((c) => new Precise(c))
+export function preciseUpperRoots(exact: Polynomial, arithmetic: Arithmetic): PreciseRoot[] {
   const n = exact.length - 1
   // Scaled so that the first and the last coefficient are of one size: the roots then lie around the unit circle.
-  const radius = exact[0].div(exact[n]).abs().pow(new Precise(1).div(n))
-  const scaled = exact.map((c, k) => c.div(exact[0]).mul(radius.pow(k)))
-  const rough = scaled.map(Number)
+  const radius = Math.abs(exact[0].div(exact[n]).toNumber()) ** (1 / n)
+  let power = arithmetic.of(1)
+  const scaled = exact.map((c, k) => {
+    if (k > 0) power = power.mul(radius)
+    return c.div(exact[0]).mul(power)
+  })
+  const rough = scaled.map((c) => c.toNumber())
   const starts = Array.from({ length: n }, (_, k) => {
     const angle = (2 * Math.PI * (k + 0.37)) / n
     return complex(Math.cos(angle), Math.sin(angle))
@@ -75,99 +84,129 @@ export function preciseUpperRoots(coefficients: readonly Decimal.Value[]): Preci
     return divide(v, d)
   }
   const found = simultaneousRoots(newton, starts)
-  const real = found.filter((z) => Math.abs(z.im) <= REAL * abs(z)).map((z) => complex(z.re))
-  const upper = found.filter((z) => z.im > REAL * abs(z))
-  const finished = [...upper, ...real].map((z) => polished(scaled, z))
-  const sound = upper.length * 2 + real.length === n && apart(finished) && rebuilds(scaled, finished)
-  const roots = sound ? finished : preciselySimultaneous(scaled, found)
-  return roots.map(({ re, im }) => ({ re: re.mul(radius), im: im.mul(radius) }))
-}
-
-/** Whether the roots multiply to the polynomial: none was found twice, none is missing. */
-function rebuilds(scaled: readonly Decimal[], roots: readonly PreciseRoot[]): boolean {
-  const factors = roots.map(({ re, im }): Polynomial =>
-    im.isZero() ? [re.neg(), new Precise(1)] : [re.mul(re).add(im.mul(im)), re.mul(-2), new Precise(1)],
-  )
-  const whole = product(factors)
-  const lead = scaled.at(-1)!
-  const size = scaled.reduce((most, c) => Precise.max(most, c.abs()), new Precise(0))
-  return (
-    whole.length === scaled.length && whole.every((c, k) => c.mul(lead).sub(scaled[k]).abs().lte(size.mul(REBUILT)))
-  )
+  const finisher = new Finisher(scaled, arithmetic)
+  return finisher.finished(found).map(({ re, im }) => ({ re: re.mul(radius), im: im.mul(radius) }))
 }
 
 /** What rounding may leave between a polynomial and the product of its roots. */
 const REBUILT = 1e-25
 
-function apart(roots: readonly PreciseRoot[]): boolean {
-  const plain = roots.map(({ re, im }) => complex(re.toNumber(), im.toNumber()))
-  return plain.every((a, k) => plain.slice(k + 1).every((b) => abs(subtract(a, b)) > SAME * abs(a)))
-}
-
-/** Ehrlich's and Aberth's iteration with all digits, where doubles have not told the roots apart. */
-function preciselySimultaneous(scaled: readonly Decimal[], starts: readonly Complex[]): PreciseRoot[] {
-  const roots = starts.map((z, k) => {
-    // Two starts in one place would stay together.
-    const turn = 1 + 1e-9 * (k + 1)
-    return { re: new Precise(z.re * turn), im: new Precise(z.im * turn + 1e-12 * abs(z) * (k % 2 === 0 ? 1 : -1)) }
-  })
-  for (let iteration = 0; iteration < MOST_PRECISE_ITERATIONS; iteration++) {
-    let moved = new Precise(0)
-    for (let k = 0; k < roots.length; k++) {
-      const step = newtonStep(scaled, roots[k])
-      let [sr, si] = [new Precise(0), new Precise(0)]
-      for (let j = 0; j < roots.length; j++) {
-        if (j === k) continue
-        const [dx, dy] = [roots[k].re.sub(roots[j].re), roots[k].im.sub(roots[j].im)]
-        const size = dx.mul(dx).add(dy.mul(dy))
-        if (size.isZero()) continue
-        ;[sr, si] = [sr.add(dx.div(size)), si.sub(dy.div(size))]
-      }
-      const [fr, fi] = [
-        new Precise(1).sub(step.re.mul(sr).sub(step.im.mul(si))),
-        step.re.mul(si).add(step.im.mul(sr)).neg(),
-      ]
-      const size = fr.mul(fr).add(fi.mul(fi))
-      const delta = {
-        re: step.re.mul(fr).add(step.im.mul(fi)).div(size),
-        im: step.im.mul(fr).sub(step.re.mul(fi)).div(size),
-      }
-      roots[k] = { re: roots[k].re.sub(delta.re), im: roots[k].im.sub(delta.im) }
-      moved = Precise.max(moved, delta.re.abs().add(delta.im.abs()))
-    }
-    if (moved.lt(1e-40)) break
-  }
-  return roots.flatMap(({ re, im }) => {
-    if (im.abs().lte(re.abs().mul(PRECISELY_REAL))) return [{ re, im: new Precise(0) }]
-    return im.isPositive() ? [{ re, im }] : []
-  })
-}
-
-/** As `REAL`, of roots with all digits; double real ones part by half of these. */
-const PRECISELY_REAL = 1e-15
+/** Roundings that a sum of that many products may come to. */
+const ROUNDINGS = 1e8
 
 /** Roots whose imaginary part is below this part of them are real: those of a real polynomial come in pairs else. */
 const REAL = 1e-6
 
-function polished(scaled: readonly Decimal[], start: Complex): PreciseRoot {
-  let root: PreciseRoot = { re: new Precise(start.re), im: new Precise(start.im) }
-  for (let iteration = 0; iteration < MOST_POLISHES; iteration++) {
-    const step = newtonStep(scaled, root)
-    root = { re: root.re.sub(step.re), im: root.im.sub(step.im) }
-    if (step.re.abs().add(step.im.abs()).lt(1e-40)) break
+/** The same of roots with all digits; double real ones part by half of these. */
+const PRECISELY_REAL = 1e-15
+
+/** A Newton step this small that shrinks no more is rounding. */
+const STALLED = 1e-12
+
+/** Gives roots that doubles have found the digits of their polynomial. */
+class Finisher {
+  private readonly zero: Real
+  private readonly still: number
+  private readonly polynomials: Polynomials
+
+  constructor(
+    private readonly scaled: Polynomial,
+    private readonly arithmetic: Arithmetic,
+  ) {
+    this.zero = arithmetic.of(0)
+    this.still = Math.max(100 * arithmetic.epsilon, 1e-40)
+    this.polynomials = new Polynomials(arithmetic)
   }
-  return root
+
+  finished(found: readonly Complex[]): PreciseRoot[] {
+    const real = found.filter((z) => Math.abs(z.im) <= REAL * abs(z)).map((z) => complex(z.re))
+    const upper = found.filter((z) => z.im > REAL * abs(z))
+    const finished = [...upper, ...real].map((z) => this.polished(z))
+    const sound = upper.length * 2 + real.length === found.length && apart(finished) && this.rebuilds(finished)
+    return sound ? finished : this.simultaneous(found)
+  }
+
+  /** Whether the roots multiply to the polynomial: none was found twice, none is missing. */
+  private rebuilds(roots: readonly PreciseRoot[]): boolean {
+    const { scaled, polynomials } = this
+    const factors = roots.map(({ re, im }) =>
+      im.isZero() ? polynomials.of(re.neg(), 1) : polynomials.of(re.mul(re).add(im.mul(im)), re.mul(-2), 1),
+    )
+    const whole = polynomials.product(factors)
+    const lead = scaled.at(-1)!
+    const size = Math.max(...scaled.map((c) => Math.abs(c.toNumber())))
+    const most = size * Math.max(REBUILT, ROUNDINGS * this.arithmetic.epsilon)
+    return whole.length === scaled.length && whole.every((c, k) => !c.mul(lead).sub(scaled[k]).abs().gt(most))
+  }
+
+  /** Ehrlich's and Aberth's iteration with all digits, where doubles have not told the roots apart. */
+  private simultaneous(starts: readonly Complex[]): PreciseRoot[] {
+    const roots: PreciseRoot[] = starts.map((z, k) => {
+      // Two starts in one place would stay together.
+      const turn = 1 + 1e-9 * (k + 1)
+      return {
+        re: this.arithmetic.of(z.re * turn),
+        im: this.arithmetic.of(z.im * turn + 1e-12 * abs(z) * (k % 2 === 0 ? 1 : -1)),
+      }
+    })
+    for (let iteration = 0; iteration < MOST_PRECISE_ITERATIONS; iteration++) {
+      let moved = 0
+      for (let k = 0; k < roots.length; k++) {
+        const step = this.newtonStep(roots[k])
+        let [sr, si] = [this.zero, this.zero]
+        for (let j = 0; j < roots.length; j++) {
+          if (j === k) continue
+          const [dx, dy] = [roots[k].re.sub(roots[j].re), roots[k].im.sub(roots[j].im)]
+          const size = dx.mul(dx).add(dy.mul(dy))
+          if (size.isZero()) continue
+          ;[sr, si] = [sr.add(dx.div(size)), si.sub(dy.div(size))]
+        }
+        const fr = step.re.mul(sr).sub(step.im.mul(si)).neg().add(1)
+        const fi = step.re.mul(si).add(step.im.mul(sr)).neg()
+        const size = fr.mul(fr).add(fi.mul(fi))
+        const re = step.re.mul(fr).add(step.im.mul(fi)).div(size)
+        const im = step.im.mul(fr).sub(step.re.mul(fi)).div(size)
+        roots[k] = { re: roots[k].re.sub(re), im: roots[k].im.sub(im) }
+        moved = Math.max(moved, Math.abs(re.toNumber()) + Math.abs(im.toNumber()))
+      }
+      if (moved < this.still) break
+    }
+    return roots.flatMap(({ re, im }) => {
+      if (!im.abs().gt(re.abs().mul(PRECISELY_REAL))) return [{ re, im: this.zero }]
+      return im.gt(0) ? [{ re, im }] : []
+    })
+  }
+
+  private polished(start: Complex): PreciseRoot {
+    let root: PreciseRoot = { re: this.arithmetic.of(start.re), im: this.arithmetic.of(start.im) }
+    let before = Infinity
+    for (let iteration = 0; iteration < MOST_POLISHES; iteration++) {
+      const step = this.newtonStep(root)
+      root = { re: root.re.sub(step.re), im: root.im.sub(step.im) }
+      const size = Math.abs(step.re.toNumber()) + Math.abs(step.im.toNumber())
+      // Double roots are come to by halves.
+      if (size < this.still || (size < STALLED && size > 0.6 * before)) break
+      before = size
+    }
+    return root
+  }
+
+  /** Value over derivative; 0 where the derivative is. */
+  private newtonStep({ re: x, im: y }: PreciseRoot): PreciseRoot {
+    const { scaled } = this
+    let [vr, vi] = [scaled.at(-1)!, this.zero]
+    let [dr, di] = [this.zero, this.zero]
+    for (let k = scaled.length - 2; k >= 0; k--) {
+      ;[dr, di] = [dr.mul(x).sub(di.mul(y)).add(vr), dr.mul(y).add(di.mul(x)).add(vi)]
+      ;[vr, vi] = [vr.mul(x).sub(vi.mul(y)).add(scaled[k]), vr.mul(y).add(vi.mul(x))]
+    }
+    const size = dr.mul(dr).add(di.mul(di))
+    if (size.isZero()) return { re: size, im: size }
+    return { re: vr.mul(dr).add(vi.mul(di)).div(size), im: vi.mul(dr).sub(vr.mul(di)).div(size) }
+  }
 }
 
-/** Value over derivative; 0 where the derivative is. */
-function newtonStep(coefficients: readonly Decimal[], { re: x, im: y }: PreciseRoot): PreciseRoot {
-  let [vr, vi] = [coefficients.at(-1)!, new Precise(0)]
-  let [dr, di] = [new Precise(0), new Precise(0)]
-  for (let k = coefficients.length - 2; k >= 0; k--) {
-    ;[dr, di] = [dr.mul(x).sub(di.mul(y)).add(vr), dr.mul(y).add(di.mul(x)).add(vi)]
-    ;[vr, vi] = [vr.mul(x).sub(vi.mul(y)).add(coefficients[k]), vr.mul(y).add(vi.mul(x))]
-  }
-  const size = dr.mul(dr).add(di.mul(di))
-  if (size.isZero()) return { re: size, im: size }
-  return { re: vr.mul(dr).add(vi.mul(di)).div(size), im: vi.mul(dr).sub(vr.mul(di)).div(size) }
+function apart(roots: readonly PreciseRoot[]): boolean {
+  const plain = roots.map(({ re, im }) => complex(re.toNumber(), im.toNumber()))
+  return plain.every((a, k) => plain.slice(k + 1).every((b) => abs(subtract(a, b)) > SAME * abs(a)))
 }

@@ -19,6 +19,35 @@ export interface Arm {
 const blocks = (arm: Arm) => arm.l !== undefined && arm.c !== undefined
 
 /**
+ * 20·log₁₀ of load voltage over source voltage of a ladder without loss, by going from its load to its source.
+ *
+ * @param ends Ω; without a load its end is open
+ * @param w rad/s; 0 only for ladders that let DC through
+ */
+export function passedBy(arms: readonly Arm[], ends: { source: number; load?: number }, w: number): number {
+  // Voltage real and imaginary, current the same, for 1 V at the load.
+  let [vr, vi, ir, ii] = [1, 0, ends.load === undefined ? 0 : 1 / ends.load, 0]
+  for (const arm of arms.toReversed()) {
+    if (arm.place === 'series') {
+      const x = reactance(arm, w)
+      ;[vr, vi] = [vr - x * ii, vi + x * ir]
+    } else {
+      const b = w === 0 && arm.joined !== 'parallel' && arm.c !== undefined ? 0 : -1 / reactance(arm, w)
+      ;[ir, ii] = [ir - b * vi, ii + b * vr]
+    }
+  }
+  return -20 * Math.log10(Math.hypot(vr + ends.source * ir, vi + ends.source * ii))
+}
+
+/** Im Z of an arm, Ω. */
+function reactance({ l, c, joined }: Arm, w: number): number {
+  const coil = l === undefined ? 0 : w * l
+  if (c === undefined) return coil
+  if (joined === 'parallel') return coil / (1 - w * w * l! * c)
+  return coil - 1 / (w * c)
+}
+
+/**
  * A low-pass ladder of 1 rad/s turned into another response; values for 1 Ω.
  *
  * Source: G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, §§ 8.02, 12.02; resonant arms by partial fractions of
