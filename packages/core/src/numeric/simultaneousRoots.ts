@@ -1,4 +1,4 @@
-import { abs, add, type Complex, complex, divide, subtract } from './complex.js'
+import { abs, type Complex, complex, divide, subtract } from './complex.js'
 import { type Arithmetic, type Polynomial, Polynomials, type Real } from './real.js'
 
 /** A root with all its digits. */
@@ -19,26 +19,34 @@ const MOST_ITERATIONS = 200
  */
 export function simultaneousRoots(newton: (z: Complex) => Complex, starts: readonly Complex[]): Complex[] {
   const roots = [...starts]
+  let before = Infinity
   for (let iteration = 0; iteration < MOST_ITERATIONS; iteration++) {
     let moved = 0
     for (let k = 0; k < roots.length; k++) {
-      const step = newton(roots[k])
-      let repulsion = complex(0)
+      const root = roots[k]
+      const step = newton(root)
+      // Σ 1/(zₖ − zⱼ), written out: this is where the time goes.
+      let [re, im] = [0, 0]
       for (let j = 0; j < roots.length; j++) {
-        if (j !== k) repulsion = add(repulsion, divide(complex(1), subtract(roots[k], roots[j])))
+        if (j === k) continue
+        const [x, y] = [root.re - roots[j].re, root.im - roots[j].im]
+        const size = x * x + y * y
+        re += x / size
+        im -= y / size
       }
-      const factor = complex(
-        1 - (step.re * repulsion.re - step.im * repulsion.im),
-        -(step.re * repulsion.im + step.im * repulsion.re),
-      )
-      const delta = divide(step, factor)
-      roots[k] = subtract(roots[k], delta)
+      const delta = divide(step, complex(1 - (step.re * re - step.im * im), -(step.re * im + step.im * re)))
+      roots[k] = subtract(root, delta)
       moved = Math.max(moved, abs(delta) / abs(roots[k]))
     }
-    if (moved < 4e-16) break
+    // What is left moves by rounding alone.
+    if (moved < 4e-16 || (moved < SETTLED && moved > before / 2)) break
+    before = moved
   }
   return roots
 }
+
+/** Relative movement below which roots that do not come nearer have come as near as they can. */
+const SETTLED = 1e-9
 
 /** Double roots are come to by halves. */
 const MOST_POLISHES = 150
@@ -60,8 +68,12 @@ export function preciseRoots(coefficients: Polynomial, arithmetic: Arithmetic): 
   })
 }
 
-/** The same with all their digits, those of the upper half plane and the real ones. */
-export function preciseUpperRoots(exact: Polynomial, arithmetic: Arithmetic): PreciseRoot[] {
+/**
+ * The same with all their digits, those of the upper half plane and the real ones.
+ *
+ * @param near where the roots are to a double's digits, if that is known: conjugates left out
+ */
+export function preciseUpperRoots(exact: Polynomial, arithmetic: Arithmetic, near?: readonly Complex[]): PreciseRoot[] {
   const n = exact.length - 1
   // Scaled so that the first and the last coefficient are of one size: the roots then lie around the unit circle.
   const radius = Math.abs(exact[0].div(exact[n]).toNumber()) ** (1 / n)
@@ -71,28 +83,35 @@ export function preciseUpperRoots(exact: Polynomial, arithmetic: Arithmetic): Pr
     return c.div(exact[0]).mul(power)
   })
   const rough = scaled.map((c) => c.toNumber())
+  const finisher = new Finisher(scaled, arithmetic)
+  const known = near && finisher.finished(near.map((z) => complex(z.re / radius, z.im / radius)))
+  const finished = known ?? finisher.finishedOr(found(rough))
+  return finished.map(({ re, im }) => ({ re: re.mul(radius), im: im.mul(radius) }))
+}
+
+/** All roots of a real polynomial whose roots lie around the unit circle, in doubles. */
+function found(coefficients: readonly number[]): Complex[] {
+  const n = coefficients.length - 1
   const starts = Array.from({ length: n }, (_, k) => {
     const angle = (2 * Math.PI * (k + 0.37)) / n
     return complex(Math.cos(angle), Math.sin(angle))
   })
   const newton = (z: Complex): Complex => {
-    let [v, d] = [complex(rough[n]), complex(0)]
+    let [v, d] = [complex(coefficients[n]), complex(0)]
     for (let k = n - 1; k >= 0; k--) {
       d = complex(d.re * z.re - d.im * z.im + v.re, d.re * z.im + d.im * z.re + v.im)
-      v = complex(v.re * z.re - v.im * z.im + rough[k], v.re * z.im + v.im * z.re)
+      v = complex(v.re * z.re - v.im * z.im + coefficients[k], v.re * z.im + v.im * z.re)
     }
     return divide(v, d)
   }
-  const found = simultaneousRoots(newton, starts)
-  const finisher = new Finisher(scaled, arithmetic)
-  return finisher.finished(found).map(({ re, im }) => ({ re: re.mul(radius), im: im.mul(radius) }))
+  return simultaneousRoots(newton, starts)
 }
 
 /** What rounding may leave between a polynomial and the product of its roots. */
 const REBUILT = 1e-25
 
-/** Roundings that a sum of that many products may come to. */
-const ROUNDINGS = 1e8
+/** Roundings that roots may have lost which lie near to each other; a root that is missing shows far more. */
+const ROUNDINGS = 1e14
 
 /** Roots whose imaginary part is below this part of them are real: those of a real polynomial come in pairs else. */
 const REAL = 1e-6
@@ -118,12 +137,18 @@ class Finisher {
     this.polynomials = new Polynomials(arithmetic)
   }
 
-  finished(found: readonly Complex[]): PreciseRoot[] {
+  /** Roots of the upper half plane and real ones, finished; null where these do not lead to all of them. */
+  finished(near: readonly Complex[]): PreciseRoot[] | null {
+    const finished = near.map((z) => this.polished(z))
+    const count = near.reduce((sum, z) => sum + (z.im === 0 ? 1 : 2), 0)
+    return count === this.scaled.length - 1 && apart(finished) && this.rebuilds(finished) ? finished : null
+  }
+
+  /** The same from all roots as doubles have found them, with all digits from the begin where need be. */
+  finishedOr(found: readonly Complex[]): PreciseRoot[] {
     const real = found.filter((z) => Math.abs(z.im) <= REAL * abs(z)).map((z) => complex(z.re))
     const upper = found.filter((z) => z.im > REAL * abs(z))
-    const finished = [...upper, ...real].map((z) => this.polished(z))
-    const sound = upper.length * 2 + real.length === found.length && apart(finished) && this.rebuilds(finished)
-    return sound ? finished : this.simultaneous(found)
+    return this.finished([...upper, ...real]) ?? this.simultaneous(found)
   }
 
   /** Whether the roots multiply to the polynomial: none was found twice, none is missing. */

@@ -35,10 +35,20 @@ export function evaluate(h: TransferFunction, s: Complex): Complex {
 
 /** 20·log10|H(jω)|, dB; −∞ at a zero on the axis. */
 export function magnitudeDb(h: TransferFunction, omega: number): number {
-  let sum = Math.log10(Math.abs(h.gain))
-  for (const z of h.zeros) sum += Math.log10(Math.hypot(z.re, omega - z.im))
-  for (const p of h.poles) sum -= Math.log10(Math.hypot(p.re, omega - p.im))
-  return 20 * sum
+  const { poles, zeros } = h
+  // Squares are multiplied as long as they can be, and logarithms taken of their products.
+  let square = 1
+  let decades = 2 * Math.log10(Math.abs(h.gain))
+  for (let k = 0; k < poles.length || k < zeros.length; k++) {
+    const [p, z] = [poles[k], zeros[k]]
+    if (p) square /= p.re * p.re + (omega - p.im) * (omega - p.im)
+    if (z) square *= z.re * z.re + (omega - z.im) * (omega - z.im)
+    if (square > 1e150 || square < 1e-150) {
+      decades += Math.log10(square)
+      square = 1
+    }
+  }
+  return 10 * (decades + Math.log10(square))
 }
 
 /**

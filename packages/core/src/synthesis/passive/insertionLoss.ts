@@ -1,3 +1,4 @@
+import { complex, multiply } from '../../numeric/complex.js'
 import { magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
 import {
   type Arithmetic,
@@ -180,7 +181,9 @@ class Synthesis {
     const n = this.numerator()
     const size = rounded[0].div(n[0])
     const whole = p.plus(p.squared(f), p.squared(n), size.mul(size))
-    const roots = preciseUpperRoots(upTo(whole, rounded.length - 1), arithmetic)
+    const near = this.h.poles.flatMap((pole) => (pole.im < 0 ? [] : [multiply(pole, pole)]))
+    const upper = near.map(({ re, im }) => complex(re, Math.abs(im)))
+    const roots = preciseUpperRoots(upTo(whole, rounded.length - 1), arithmetic, upper)
     return { d: p.product(roots.map((x) => this.halfPlane(x))), f }
   }
 
