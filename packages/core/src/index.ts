@@ -12,12 +12,16 @@ export { type Complex, complex } from './numeric/complex.js'
 export { evaluate, groupDelay, magnitudeDb, phase, type TransferFunction } from './numeric/transferFunction.js'
 
 export {
+  type ApproximatedSpec,
   type FilterSpec,
   type FilterSpecInput,
   FilterSpecSchema,
   HALF_POWER_DB,
+  isShaped,
   MAX_ORDER,
   parseSpec,
+  type ShapedSpec,
+  shapeOf,
   type SpecIssue,
   specIssues,
 } from './specification/filterSpec.js'
@@ -37,10 +41,12 @@ export {
   RESPONSES,
   stopbands,
 } from './specification/responses.js'
+export { shapes } from './specification/shapes/index.js'
+export type { LimitPoint, Limits, Shape, ShapeField as ShapeValueField } from './specification/shapes/Shape.js'
 
 export type { Approximation } from './approximation/Approximation.js'
 export { approximation, approximations } from './approximation/index.js'
-export { approximate, type Ideal } from './approximation/approximate.js'
+export { approximate, type Ideal, responseTitle } from './approximation/approximate.js'
 
 export type { Realized, RealizationField, Topology } from './synthesis/Topology.js'
 export { topologies } from './synthesis/index.js'

@@ -1,8 +1,8 @@
 import {
-  approximation,
   approximate,
   designOfSpec,
   realize,
+  responseTitle,
   VALUE_CHOICES,
   type ValueChoice,
   writeNetlist,
@@ -25,7 +25,7 @@ export const registerDesign: Register = (program) => {
         const ideal = approximate(spec)
         return { ideal, realized: realize(spec, options.values, ideal) }
       })
-      const name = `${approximation(spec.approximation).name} ${spec.response}, order ${ideal.order}`
+      const name = responseTitle(spec, ideal)
       const circuit = { ...realized.circuit, title: name }
       if (options.format === 'netlist') emit(writeNetlist(circuit), options.out)
       else

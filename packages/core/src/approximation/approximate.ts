@@ -1,19 +1,26 @@
 import { VoskelError } from '../errors/VoskelError.js'
 import { scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
-import { type FilterSpec, MAX_ORDER } from '../specification/filterSpec.js'
-import { atPrototypeRatio, prototypeRatio } from '../specification/responses.js'
+import {
+  type ApproximatedSpec,
+  type FilterSpec,
+  isShaped,
+  MAX_ORDER,
+  type ShapedSpec,
+  shapeOf,
+} from '../specification/filterSpec.js'
+import { atPrototypeRatio, type Band, passbands, prototypeRatio, stopbands } from '../specification/responses.js'
 import { type Approximation, frequencyOfLoss, type PrototypeRequest, searchedStopbandRatio } from './Approximation.js'
-import { toAllpass, toBandpass, toBandstop, toHighpass } from './bands.js'
+import { toAllpass, toBandpass, toBandstop, toHighpass } from '../numeric/reactanceTransform.js'
 import { approximation } from './index.js'
 
 /** A specification turned into a response: what the ideal filter does. */
 export interface Ideal {
-  /** Of the low-pass prototype. */
+  /** Of the low-pass prototype; where there is none, of the response itself. */
   readonly order: number
   /** Greatest magnitude in the passband 10^(gain/20); s in rad/s. */
   readonly transfer: TransferFunction
-  /** The low-pass prototype with its edge at 1 rad/s, greatest magnitude 1. */
-  readonly prototype: TransferFunction
+  /** The low-pass prototype with its edge at 1 rad/s, greatest magnitude 1; null for a shape, which has none. */
+  readonly prototype: TransferFunction | null
   /** Loss allowed in the passband, dB; the default where the specification gives none. */
   readonly rippleDb: number
   /** Hz, ascending */
@@ -23,6 +30,11 @@ export interface Ideal {
    * stop band.
    */
   readonly stopbandEdges: readonly number[] | null
+  /** What lies inside those edges; empty where every frequency passes alike, or as its shape says. */
+  readonly passbands: readonly Band[]
+  readonly stopbands: readonly Band[]
+  /** Frequencies that a diagram shows, Hz. */
+  readonly marks: readonly number[]
 }
 
 /** A needed order this little above a whole one is that whole one: the edge was computed from it and rounded. */
@@ -35,6 +47,32 @@ const ORDER_SLACK = 1e-9
  *   `ORDER_TOO_HIGH` where no order up to 20 meets the stop band
  */
 export function approximate(spec: FilterSpec): Ideal {
+  return isShaped(spec) ? shaped(spec) : approximated(spec)
+}
+
+/** What a response is called, as a circuit's title says it. */
+export const responseTitle = (spec: FilterSpec, { order }: Ideal): string =>
+  isShaped(spec)
+    ? `${shapeOf(spec).name} response`
+    : `${approximation(spec.approximation).name} ${spec.response}, order ${order}`
+
+function shaped(spec: ShapedSpec): Ideal {
+  const shape = shapeOf(spec)
+  const transfer = shape.transfer(spec.shape)
+  return {
+    order: transfer.poles.length,
+    transfer: { ...transfer, gain: transfer.gain * 10 ** (spec.gain / 20) },
+    prototype: null,
+    rippleDb: 0,
+    passbandEdges: [],
+    stopbandEdges: null,
+    passbands: [],
+    stopbands: [],
+    marks: shape.marks(spec.shape),
+  }
+}
+
+function approximated(spec: ApproximatedSpec): Ideal {
   const family = approximation(spec.approximation)
   const rippleDb = rippleOf(spec, family)
   const { attenuation: attenuationDb, edges: given } = spec.stopband ?? {}
@@ -54,10 +92,13 @@ export function approximate(spec: FilterSpec): Ideal {
     rippleDb,
     passbandEdges,
     stopbandEdges,
+    passbands: passbands(spec.response, passbandEdges),
+    stopbands: stopbands(spec.response, stopbandEdges ?? []),
+    marks: [...passbandEdges, ...(stopbandEdges ?? [])],
   }
 }
 
-function rippleOf(spec: FilterSpec, family: Approximation): number {
+function rippleOf(spec: ApproximatedSpec, family: Approximation): number {
   const rippleDb = spec.passband.ripple ?? family.defaultRippleDb
   if (rippleDb !== null) return rippleDb
   const facts = {
@@ -67,7 +108,7 @@ function rippleOf(spec: FilterSpec, family: Approximation): number {
   throw new VoskelError('SPEC_INVALID', facts, { path: 'passband.ripple' })
 }
 
-function checkAttenuation({ stopband, response }: FilterSpec, family: Approximation, rippleDb: number): void {
+function checkAttenuation({ stopband, response }: ApproximatedSpec, family: Approximation, rippleDb: number): void {
   if (family.shapesStopband && response === 'allpass') {
     const facts = {
       problem: `An all-pass has no stop band, which ${family.name.toLowerCase()} poles are made for.`,
@@ -94,7 +135,7 @@ function checkAttenuation({ stopband, response }: FilterSpec, family: Approximat
 const article = (name: string) => `${/^[AEIO]/.test(name) ? 'An' : 'A'} ${name}`
 
 /** The prototype, its edge at 1; where the stop-band edge is pinned, moved so that that edge is met. */
-function placed(spec: FilterSpec, family: Approximation, request: PrototypeRequest): TransferFunction {
+function placed(spec: ApproximatedSpec, family: Approximation, request: PrototypeRequest): TransferFunction {
   const prototype = family.prototype(request)
   if (spec.pin !== 'stopband') return prototype
   const wanted = Math.min(...spec.stopband!.edges!.map((f) => prototypeRatio(spec.response, spec.passband.edges, f)))
@@ -103,13 +144,18 @@ function placed(spec: FilterSpec, family: Approximation, request: PrototypeReque
 }
 
 /** As given, or, where a delay at DC is asked, where that puts the edge. */
-function passbandOf(spec: FilterSpec, family: Approximation, prototype: TransferFunction, rippleDb: number): number[] {
+function passbandOf(
+  spec: ApproximatedSpec,
+  family: Approximation,
+  prototype: TransferFunction,
+  rippleDb: number,
+): number[] {
   if (spec.delay === undefined || !family.unscaled) return [...spec.passband.edges]
   const { transfer, delay } = family.unscaled(prototype.poles.length)
   return [(frequencyOfLoss(transfer, rippleDb) * delay) / spec.delay / (2 * Math.PI)]
 }
 
-function transformed(spec: FilterSpec, prototype: TransferFunction, edges: readonly number[]): TransferFunction {
+function transformed(spec: ApproximatedSpec, prototype: TransferFunction, edges: readonly number[]): TransferFunction {
   const [low, high = low] = edges.map((f) => 2 * Math.PI * f)
   switch (spec.response) {
     case 'highpass':
@@ -131,7 +177,7 @@ export function stopbandRatio(family: Approximation, request: PrototypeRequest &
 }
 
 /** The least order, 1 … 20, that meets the stop band of a specification that has one with its edges. */
-function leastOrder(spec: FilterSpec, family: Approximation, rippleDb: number): number {
+function leastOrder(spec: ApproximatedSpec, family: Approximation, rippleDb: number): number {
   const { attenuation: attenuationDb, edges } = spec.stopband!
   // The side that lies nearer to the passband decides.
   const edgeRatio = Math.min(...edges!.map((f) => prototypeRatio(spec.response, spec.passband.edges, f)))
@@ -144,7 +190,7 @@ function leastOrder(spec: FilterSpec, family: Approximation, rippleDb: number): 
 /** null where no order does */
 function neededOrder(
   family: Approximation,
-  parameters: FilterSpec,
+  parameters: ApproximatedSpec,
   wanted: { rippleDb: number; attenuationDb: number; edgeRatio: number },
 ): number | null {
   const closed = family.neededOrder?.(wanted)

@@ -249,7 +249,7 @@ describe('bands', () => {
         for (const [response, edges, map] of transforms) {
           const ideal = approximate(spec(response, edges, { approximation: id, order }))
           for (const f of [3e3, 60e3, 109e3, 115e3, 131e3, 149e3, 200e3, 4e6]) {
-            const expected = magnitudeDb(ideal.prototype, Math.abs(map(f)))
+            const expected = magnitudeDb(ideal.prototype!, Math.abs(map(f)))
             expect(magnitudeDb(ideal.transfer, 2 * Math.PI * f)).toBeCloseTo(expected, 7)
           }
           for (const edge of edges) expect(magnitudeDb(ideal.transfer, 2 * Math.PI * edge)).toBeCloseTo(-0.5, 7)

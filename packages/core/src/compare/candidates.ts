@@ -7,8 +7,7 @@ import type { Circuit } from '../circuit/circuit.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { abs } from '../numeric/complex.js'
 import { groupDelay, magnitudeDb } from '../numeric/transferFunction.js'
-import { type FilterSpec, MAX_ORDER } from '../specification/filterSpec.js'
-import { passbands } from '../specification/responses.js'
+import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../specification/filterSpec.js'
 import { realize } from '../synthesis/realize.js'
 import { gatherEvidence, ledger } from '../verdict/ledger.js'
 import { boughtParts, valuesOf, valueSpread } from '../verdict/partFigures.js'
@@ -39,7 +38,7 @@ export interface Candidate {
   readonly approximation: string
   readonly order: number
   /** The specification that makes it. */
-  readonly specification: FilterSpec
+  readonly specification: ApproximatedSpec
   readonly ideal: Ideal
   readonly figures: CandidateFigures
   readonly verdicts: readonly Verdict[]
@@ -62,9 +61,11 @@ const SENSITIVITY_POINTS = 5
 
 /**
  * Every approximation and order for a specification, one after the other, low orders first. Its own approximation, order
- * and shape parameters do not matter; bands, ripple, gain, requirements and realization do.
+ * and shape parameters do not matter; bands, ripple, gain, requirements and realization do. A response that follows from
+ * its own parameters has no candidates.
  */
 export function* candidates(spec: FilterSpec, orders = CANDIDATE_ORDERS): Generator<Candidate> {
+  if (isShaped(spec)) return
   for (let order = 1; order <= Math.min(orders, MAX_ORDER); order++) {
     for (const family of approximations) {
       const found = candidate(variant(spec, family, order))
@@ -74,7 +75,7 @@ export function* candidates(spec: FilterSpec, orders = CANDIDATE_ORDERS): Genera
 }
 
 /** The specification with another family and order, and what that family needs. */
-export function variant(spec: FilterSpec, family: Approximation, order: number): FilterSpec {
+export function variant(spec: ApproximatedSpec, family: Approximation, order: number): ApproximatedSpec {
   const { phaseRipple: _p, breakDb: _b, mix: _m, delay: _d, pin: _pin, ...rest } = spec
   const needsRipple = family.defaultRippleDb === null && spec.passband.ripple === undefined
   const needsAttenuation = family.shapesStopband && !spec.stopband && spec.response !== 'allpass'
@@ -87,7 +88,7 @@ export function variant(spec: FilterSpec, family: Approximation, order: number):
   }
 }
 
-function candidate(spec: FilterSpec): Candidate | null {
+function candidate(spec: ApproximatedSpec): Candidate | null {
   let ideal: Ideal
   try {
     ideal = approximate(spec)
@@ -109,7 +110,7 @@ function candidate(spec: FilterSpec): Candidate | null {
     ideal,
     figures: {
       attenuationMargin: attenuation?.margin ?? null,
-      delayRipple: delayRipple(spec, ideal),
+      delayRipple: delayRipple(ideal),
       highestQ: Math.max(...ideal.transfer.poles.map((p) => abs(p) / (-2 * p.re))),
       overshoot: step?.overshootPercent ?? null,
       settling: step?.settlingTime ?? null,
@@ -122,7 +123,7 @@ function candidate(spec: FilterSpec): Candidate | null {
   }
 }
 
-function circuitOf(spec: FilterSpec, ideal: Ideal): { circuit: Circuit | null; without: string | null } {
+function circuitOf(spec: ApproximatedSpec, ideal: Ideal): { circuit: Circuit | null; without: string | null } {
   if (!spec.realization) return { circuit: null, without: null }
   try {
     return { circuit: realize(spec, 'exact', ideal).circuit, without: null }
@@ -133,8 +134,8 @@ function circuitOf(spec: FilterSpec, ideal: Ideal): { circuit: Circuit | null; w
 }
 
 /** Frequencies of the inner part of the passbands, Hz; an open end is looked at for a decade. */
-function inside(spec: FilterSpec, ideal: Ideal, points: number): number[] {
-  return passbands(spec.response, ideal.passbandEdges).flatMap(([from, to]) => {
+function inside(ideal: Ideal, points: number): number[] {
+  return ideal.passbands.flatMap(([from, to]) => {
     const low = from === 0 ? to / 100 : from
     const high = to === Infinity ? 10 * from : to
     const margin = (high - low) / 10
@@ -143,8 +144,8 @@ function inside(spec: FilterSpec, ideal: Ideal, points: number): number[] {
   })
 }
 
-function delayRipple(spec: FilterSpec, ideal: Ideal): number | null {
-  const delays = inside(spec, ideal, DELAY_POINTS).map((f) => groupDelay(ideal.transfer, 2 * Math.PI * f))
+function delayRipple(ideal: Ideal): number | null {
+  const delays = inside(ideal, DELAY_POINTS).map((f) => groupDelay(ideal.transfer, 2 * Math.PI * f))
   return delays.length > 0 ? Math.max(...delays) - Math.min(...delays) : null
 }
 
@@ -157,8 +158,8 @@ function partFigures(circuit: Circuit | null): Pick<CandidateFigures, 'parts' | 
   }
 }
 
-function worstSensitivity(spec: FilterSpec, ideal: Ideal, circuit: Circuit): number | null {
-  const frequencies = [...inside(spec, ideal, SENSITIVITY_POINTS), ...ideal.passbandEdges]
+function worstSensitivity(spec: ApproximatedSpec, ideal: Ideal, circuit: Circuit): number | null {
+  const frequencies = [...inside(ideal, SENSITIVITY_POINTS), ...ideal.passbandEdges]
     // Where nothing passes, a part of nothing is no figure.
     .filter((f) => magnitudeDb(ideal.transfer, 2 * Math.PI * f) > spec.gain - ideal.rippleDb - 1)
   if (frequencies.length === 0) return null

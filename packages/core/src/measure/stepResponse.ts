@@ -117,11 +117,7 @@ export class StepResponse {
    * @param enough asked with the most that the response may still be away from its final value: whether that ends the walk
    * @returns false where it rings for so long that the walk was given up
    */
-  walk(
-    visit: (from: StepPoint, to: StepPoint) => void,
-    final: number,
-    enough?: (away: number) => boolean,
-  ): boolean {
+  walk(visit: (from: StepPoint, to: StepPoint) => void, final: number, enough?: (away: number) => boolean): boolean {
     const decay = Math.min(...this.poles.map((p) => -p.re))
     const fastest = Math.max(...this.poles.map(abs))
     // m equal poles decay like t^(m−1)·e^(−σt): the order lengthens the tail.

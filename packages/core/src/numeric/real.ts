@@ -34,7 +34,10 @@ export const DECIMALS: Arithmetic = {
 }
 
 /** 31 decimal digits, some fifty times as fast. */
-export const DOUBLE_DOUBLES: Arithmetic = { of: (value) => DoubleDouble.of(value as number | DoubleDouble), epsilon: 1e-31 }
+export const DOUBLE_DOUBLES: Arithmetic = {
+  of: (value) => DoubleDouble.of(value as number | DoubleDouble),
+  epsilon: 1e-31,
+}
 
 /** A decimal of 60 digits from a text of digits. */
 export const decimal = (digits: string): Real => new Precise(digits) as unknown as Real

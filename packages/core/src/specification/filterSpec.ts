@@ -2,6 +2,8 @@ import { z } from 'zod'
 import { VoskelError } from '../errors/VoskelError.js'
 import { REQUIREMENT_KINDS, RequirementSchema } from './requirementKinds.js'
 import { type ResponseKind, RESPONSES } from './responses.js'
+import { shapes } from './shapes/index.js'
+import { schemaOf, type Shape } from './shapes/Shape.js'
 
 /** Highest order of the low-pass prototype. */
 export const MAX_ORDER = 20
@@ -19,18 +21,16 @@ const positive = (name: string, unit: string) =>
 
 const frequency = (name: string) => positive(name, 'Hz').max(1e12, { error: `The ${name} is above 1e12 Hz.` })
 
-/**
- * What is asked of a filter: the specification JSON of the command line, and the one schema from which the forms'
- * and the server's checks follow. Frequencies in Hz, losses in dB, times in s.
- */
-export const FilterSpecSchema = z.strictObject({
-  response: z.enum(
-    RESPONSES.map((r) => r.id),
-    {
-      error: ({ input }) =>
-        input === undefined ? 'The response is missing.' : `The response "${String(input)}" is not offered.`,
-    },
-  ),
+/** What every specification may say. */
+const COMMON = {
+  gain: z.number({ error: 'The gain is not a number.' }).min(-200).max(200).default(0),
+  realization: z.looseObject({ family: z.string({ error: 'The realization names no family.' }) }).optional(),
+  requirements: z.array(RequirementSchema).optional(),
+}
+
+/** A response by an approximation: bands, ripple, order. */
+const ApproximatedSchema = z.strictObject({
+  response: z.enum(RESPONSES.map((r) => r.id)),
   approximation: z.string({ error: 'The approximation is missing.' }),
   order: z
     .int({ error: 'The order must be a whole number.' })
@@ -52,9 +52,7 @@ export const FilterSpecSchema = z.strictObject({
       }),
     })
     .optional(),
-  gain: z.number({ error: 'The gain is not a number.' }).min(-200).max(200).default(0),
-  realization: z.looseObject({ family: z.string({ error: 'The realization names no family.' }) }).optional(),
-  requirements: z.array(RequirementSchema).optional(),
+  ...COMMON,
   /** Linear phase: greatest deviation, degrees. */
   phaseRipple: positive('phase ripple', '°').max(5, { error: 'The phase ripple must be at most 5°.' }).optional(),
   /** Gaussian: loss to which the magnitude follows the curve, dB. */
@@ -67,9 +65,47 @@ export const FilterSpecSchema = z.strictObject({
   pin: z.enum(['passband', 'stopband'], { error: 'The pin is "passband" or "stopband".' }).optional(),
 })
 
+/** A response that follows from its own parameters. */
+const shapedSchema = (shape: Shape) =>
+  z.strictObject({ response: z.literal(shape.id), shape: schemaOf(shape), ...COMMON })
+
+const Union = z.discriminatedUnion('response', [ApproximatedSchema, ...shapes.map(shapedSchema)], {
+  error: ({ input }) => {
+    const response =
+      typeof input === 'object' && input !== null ? (input as { response?: unknown }).response : undefined
+    return response === undefined ? 'The response is missing.' : `The response "${String(response)}" is not offered.`
+  },
+})
+
+/**
+ * What is asked of a filter: the specification JSON of the command line, and the one schema from which the forms'
+ * and the server's checks follow. Frequencies in Hz, losses in dB, times in s.
+ */
+// The union over a list tells its types less well than they are known below.
+export const FilterSpecSchema = Union as unknown as z.ZodType<FilterSpec, FilterSpecInput>
+
 /** A specification as it may be written: what has a default may be left out. */
-export type FilterSpecInput = z.input<typeof FilterSpecSchema>
-export type FilterSpec = z.output<typeof FilterSpecSchema>
+export type FilterSpecInput = z.input<typeof ApproximatedSchema> | ShapedSpecInput
+export type FilterSpec = ApproximatedSpec | ShapedSpec
+
+/** One by an approximation. */
+export type ApproximatedSpec = z.output<typeof ApproximatedSchema>
+
+/** One of a shape (specification/shapes/). */
+export type ShapedSpec = Pick<ApproximatedSpec, 'gain' | 'realization' | 'requirements'> & Shaped
+type ShapedSpecInput = Pick<z.input<typeof ApproximatedSchema>, 'gain' | 'realization' | 'requirements'> & Shaped
+
+interface Shaped {
+  response: string
+  /** The values of the shape's fields. */
+  shape: Record<string, unknown>
+}
+
+/** Whether a response follows from its own parameters. */
+export const isShaped = <A extends object, S extends Shaped>(spec: A | S): spec is S => 'shape' in spec
+
+/** The shape of a specification that has one. */
+export const shapeOf = (spec: Shaped): Shape => shapes.find((s) => s.id === spec.response)!
 
 /** One thing wrong with a specification, at its place. */
 export interface SpecIssue {
@@ -83,7 +119,7 @@ export interface SpecIssue {
 export function specIssues(input: unknown): SpecIssue[] {
   const parsed = FilterSpecSchema.safeParse(input)
   if (!parsed.success) return parsed.error.issues.map(issueOf)
-  return crossChecks(parsed.data)
+  return crossChecks(parsed.data as FilterSpec)
 }
 
 /**
@@ -93,7 +129,7 @@ export function specIssues(input: unknown): SpecIssue[] {
  */
 export function parseSpec(input: unknown): FilterSpec {
   const parsed = FilterSpecSchema.safeParse(input)
-  const issues = parsed.success ? crossChecks(parsed.data) : parsed.error.issues.map(issueOf)
+  const issues = parsed.success ? crossChecks(parsed.data as FilterSpec) : parsed.error.issues.map(issueOf)
   const first = issues[0]
   if (first) throw new VoskelError('SPEC_INVALID', first, { path: first.path })
   return parsed.data as FilterSpec
@@ -117,7 +153,8 @@ function issueOf(issue: z.core.$ZodIssue): SpecIssue {
 
 const FIXES: Readonly<Record<string, string>> = {
   '': 'A specification is a JSON object with response, approximation, passband and more.',
-  response: `Offered: ${RESPONSES.map((r) => r.id).join(', ')}.`,
+  response: `Offered: ${[...RESPONSES, ...shapes].map((r) => r.id).join(', ')}.`,
+  shape: 'Give the values that this response has; docs/guide/specification.md lists them.',
   order: `Give a whole number from 1 to ${MAX_ORDER}, or leave the order out to take the least that meets the stop band.`,
   passband: 'Give "passband": { "edges": [Hz], "ripple": dB } with values above 0.',
   stopband: 'Give "stopband": { "edges": [Hz], "attenuation": dB } with values above 0.',
@@ -135,6 +172,12 @@ const OWN_FIELDS = {
 } as const
 
 function crossChecks(spec: FilterSpec): SpecIssue[] {
+  if (!isShaped(spec)) return bandChecks(spec)
+  const found = shapeOf(spec).problem?.(spec.shape)
+  return found ? [{ path: `shape.${found.field}`, problem: found.problem, fix: found.fix }] : []
+}
+
+function bandChecks(spec: ApproximatedSpec): SpecIssue[] {
   const response = RESPONSES.find((r) => r.id === spec.response)!
   const issues = [...edgeIssues(spec, response), ...ownFieldIssues(spec)]
   const stop = spec.stopband
@@ -162,7 +205,7 @@ function crossChecks(spec: FilterSpec): SpecIssue[] {
   return issues
 }
 
-function edgeIssues({ passband, stopband: stop, pin }: FilterSpec, response: ResponseKind): SpecIssue[] {
+function edgeIssues({ passband, stopband: stop, pin }: ApproximatedSpec, response: ResponseKind): SpecIssue[] {
   const { edges } = passband
   const two = response.edges === 2
   const example = two ? '[110000, 150000]' : '[20000]'
@@ -215,7 +258,7 @@ function edgeIssues({ passband, stopband: stop, pin }: FilterSpec, response: Res
   })
 }
 
-function ownFieldIssues(spec: FilterSpec): SpecIssue[] {
+function ownFieldIssues(spec: ApproximatedSpec): SpecIssue[] {
   const issues = Object.entries(OWN_FIELDS).flatMap(([field, families]): SpecIssue[] => {
     if (spec[field as keyof typeof OWN_FIELDS] === undefined || families.some((f) => f === spec.approximation))
       return []

@@ -92,8 +92,9 @@ export function passbands(response: ResponseId, [low, high]: readonly number[]):
   }
 }
 
-/** Its stop bands, from their edges. */
+/** Its stop bands, from their edges; none without edges. */
 export function stopbands(response: ResponseId, edges: readonly number[]): Band[] {
+  if (edges.length === 0) return []
   const [low, high] = edges
   switch (response) {
     case 'lowpass':

@@ -45,6 +45,17 @@ export class Sketch {
     return id
   }
 
+  /** Couples two coils, both with their dots at their first pins. */
+  couple(coils: readonly [string, string], coupling: number, x: number, y: number): void {
+    this.parts.push({
+      id: this.name('K'),
+      kind: 'coupling',
+      values: { coupling },
+      refs: [...coils],
+      at: { x, y, rotation: 0 },
+    })
+  }
+
   /** A source of 1 V AC that steps by 1 V at t = 0, its minus pin grounded. */
   input(x: number, y: number): End {
     const id = 'V1'

@@ -1,11 +1,19 @@
 import { sallenKey } from './active/sallenKey.js'
+import { bridgedT } from './passive/bridgedT.js'
+import { constantResistance } from './passive/constantResistance.js'
 import { coupledResonators } from './passive/coupledResonators.js'
+import { lattice } from './passive/lattice.js'
 import { lcLadder } from './passive/lcLadder.js'
+import { rlcSection } from './passive/rlcSection.js'
 import type { Topology } from './Topology.js'
 
 /** Every way to make a circuit of a response. A new one is one file and one line here. */
 export const topologies: readonly Topology[] = [
   lcLadder as Topology,
   coupledResonators as Topology,
+  constantResistance as Topology,
+  bridgedT as Topology,
+  lattice as Topology,
+  rlcSection as Topology,
   sallenKey as Topology,
 ]

@@ -1,6 +1,5 @@
 import { leastBetween } from '../numeric/goldenSection.js'
 import { groupDelay, magnitudeDb, phase } from '../numeric/transferFunction.js'
-import { passbands } from '../specification/responses.js'
 import { type AskedRequirement, REQUIREMENT_KINDS, type RequirementId } from '../specification/requirementKinds.js'
 import { pointsIn } from './bands.js'
 import { boughtParts, valuesOf, valueSpread } from './partFigures.js'
@@ -20,8 +19,8 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
   'settling-time': ({ step }) => ({ value: step.settlingTime, at: step.settlingTime, unit: 's' }),
   'step-delay': ({ step }) => ({ value: step.delay, at: step.delay, unit: 's' }),
 
-  attenuation({ spec, ideal, transfer, extrema, ac }, { from, to }) {
-    const tops = pointsIn(passbands(spec.response, ideal.passbandEdges), transfer, extrema).map((p) => p.db)
+  attenuation({ ideal, transfer, extrema, ac }, { from, to }) {
+    const tops = pointsIn(ideal.passbands, transfer, extrema).map((p) => p.db)
     const top = tops.length > 0 ? Math.max(...tops) : (ac.peakDb ?? 0)
     const worst = pointsIn([[from!, to!]], transfer, extrema).reduce((a, b) => (b.db > a.db ? b : a))
     return { value: top - worst.db, at: worst.omega / TAU, unit: 'Hz' }

@@ -1,4 +1,3 @@
-import { passbands } from '../specification/responses.js'
 import { pointsIn } from './bands.js'
 import { type Requirement, verdict } from './Requirement.js'
 
@@ -6,8 +5,8 @@ import { type Requirement, verdict } from './Requirement.js'
 export const passband: Requirement = {
   id: 'passband',
   name: 'Passband ripple',
-  judge({ spec, ideal, transfer, extrema }) {
-    const points = pointsIn(passbands(spec.response, ideal.passbandEdges), transfer, extrema)
+  judge({ ideal, transfer, extrema }) {
+    const points = pointsIn(ideal.passbands, transfer, extrema)
     if (points.length === 0) return []
     const highest = Math.max(...points.map((p) => p.db))
     const lowest = points.reduce((a, b) => (b.db < a.db ? b : a))

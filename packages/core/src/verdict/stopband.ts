@@ -1,4 +1,4 @@
-import { passbands, stopbands } from '../specification/responses.js'
+import { isShaped } from '../specification/filterSpec.js'
 import { pointsIn } from './bands.js'
 import { type Requirement, verdict } from './Requirement.js'
 
@@ -7,10 +7,10 @@ export const stopband: Requirement = {
   id: 'stopband',
   name: 'Stop-band attenuation',
   judge({ spec, ideal, transfer, extrema }) {
-    if (!spec.stopband || !ideal.stopbandEdges) return []
-    const points = pointsIn(stopbands(spec.response, ideal.stopbandEdges ?? []), transfer, extrema)
+    if (isShaped(spec) || !spec.stopband) return []
+    const points = pointsIn(ideal.stopbands, transfer, extrema)
     if (points.length === 0) return []
-    const top = Math.max(...pointsIn(passbands(spec.response, ideal.passbandEdges), transfer, extrema).map((p) => p.db))
+    const top = Math.max(...pointsIn(ideal.passbands, transfer, extrema).map((p) => p.db))
     const worst = points.reduce((a, b) => (b.db > a.db ? b : a))
     const asked = {
       id: 'stopband',

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { End } from '../../circuit/circuit.js'
+import { isShaped } from '../../specification/filterSpec.js'
 import { HALF, Sketch } from '../Sketch.js'
 import type { Topology } from '../Topology.js'
 import { ladderElements } from './ladderElements.js'
@@ -46,15 +47,15 @@ export const coupledResonators: Topology<Realization> = {
 
   realize({ spec, ideal, realization, values: policy }) {
     const { source, load, inductor } = realization
-    const { approximation } = spec
     if (spec.gain !== 0)
       throw impossible('gain', 'Coupled resonators have no gain of their own.', 'Set the gain to 0 dB.')
-    if (spec.response !== 'bandpass')
+    if (isShaped(spec) || spec.response !== 'bandpass')
       throw impossible(
         'response',
         `Coupled resonators make band-passes, not a ${spec.response} response.`,
         'Choose the bandpass response, or the family lc-ladder.',
       )
+    const { approximation } = spec
     if (approximation !== 'butterworth' && approximation !== 'chebyshev')
       throw impossible(
         'approximation',

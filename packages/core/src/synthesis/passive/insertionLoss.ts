@@ -264,11 +264,12 @@ class Synthesis {
           other === 'series'
             ? { place: 'series', c, l, joined: 'parallel', number: number + 1 }
             : { place: 'shunt', l: c, c: l, joined: 'series', number: number + 1 }
-        walk(numLeft, upTo(denLeft, numLeft.length - 2), [...taken, k], [
-          ...arms,
-          element(first, value, number),
-          resonant,
-        ])
+        walk(
+          numLeft,
+          upTo(denLeft, numLeft.length - 2),
+          [...taken, k],
+          [...arms, element(first, value, number), resonant],
+        )
       })
     }
     walk(above, below, [], [])

@@ -2,8 +2,8 @@ import { z } from 'zod'
 import type { Ideal } from '../../approximation/approximate.js'
 import { approximation } from '../../approximation/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
-import { magnitudeDb } from '../../numeric/transferFunction.js'
-import type { FilterSpec } from '../../specification/filterSpec.js'
+import { magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
+import { type ApproximatedSpec, isShaped } from '../../specification/filterSpec.js'
 import { Sketch } from '../Sketch.js'
 import type { Topology } from '../Topology.js'
 import { drawLadder } from './drawLadder.js'
@@ -59,6 +59,13 @@ export const lcLadder: Topology<LadderRealization> = {
         'Set the gain to 0 dB, or choose an active realization.',
       )
     }
+    if (isShaped(spec) || !ideal.prototype) {
+      throw impossible(
+        'realization.family',
+        'A ladder of coils and capacitors is made for pass and stop bands, not for this response.',
+        'Choose another realization for it.',
+      )
+    }
     if (spec.response === 'allpass') {
       throw impossible(
         'response',
@@ -68,7 +75,8 @@ export const lcLadder: Topology<LadderRealization> = {
     }
     checkEnds(realization)
     const { source, load } = realization
-    const arms = prototypeArms(spec, ideal, realization)
+    const { prototype } = ideal
+    const arms = prototypeArms(spec, { ...ideal, prototype }, realization)
     const edges = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
     const unit = source === 0 ? (load as number) : source
     const sketch = new Sketch(policy)
@@ -85,7 +93,7 @@ export const lcLadder: Topology<LadderRealization> = {
     const through = source === 0 || load === 'open' ? 1 : load / (source + load)
     return {
       circuit: sketch.circuit(`LC ladder, order ${ideal.order}`),
-      referenceDb: 20 * Math.log10(through) - magnitudeDb(ideal.prototype, 0),
+      referenceDb: 20 * Math.log10(through) - magnitudeDb(prototype, 0),
       inverting: false,
     }
   },
@@ -103,8 +111,14 @@ function checkEnds({ source, load }: LadderRealization): void {
   }
 }
 
+type Prototyped = Ideal & { readonly prototype: TransferFunction }
+
 /** The low-pass ladder of 1 rad/s, for 1 Ω at its source, or at its load where the source is ideal. */
-function prototypeArms(spec: FilterSpec, ideal: Ideal, { source, load, first }: LadderRealization): readonly Arm[] {
+function prototypeArms(
+  spec: ApproximatedSpec,
+  ideal: Prototyped,
+  { source, load, first }: LadderRealization,
+): readonly Arm[] {
   const { prototype, order, rippleDb } = ideal
   refuseZerosAtNoInfinity(spec, ideal)
   if (source === 0 || load === 'open') {
@@ -152,7 +166,7 @@ function prototypeArms(spec: FilterSpec, ideal: Ideal, { source, load, first }: 
 }
 
 /** The last arm of a ladder without coupled coils must pass nothing at infinity. */
-function refuseZerosAtNoInfinity({ approximation: id }: FilterSpec, { prototype, order }: Ideal): void {
+function refuseZerosAtNoInfinity({ approximation: id }: ApproximatedSpec, { prototype, order }: Prototyped): void {
   if (prototype.zeros.length < prototype.poles.length) return
   throw impossible(
     'order',
@@ -172,7 +186,7 @@ function otherFirst(order: number, place: 'series' | 'shunt', when: string): Vos
   )
 }
 
-function noPositive(spec: FilterSpec, order: number): VoskelError {
+function noPositive(spec: ApproximatedSpec, order: number): VoskelError {
   return impossible(
     'approximation',
     `No ladder of order ${order} with positive values was found for this ${approximation(spec.approximation).name.toLowerCase()} response: its stop-band zeros lie too far out for what the shunt arms can spare.`,

@@ -1,5 +1,5 @@
-import { abs, add, type Complex, complex, divide, multiply, scale, subtract } from '../numeric/complex.js'
-import { evaluate, scaleFrequency, type TransferFunction, withConjugates } from '../numeric/transferFunction.js'
+import { abs, add, type Complex, complex, divide, multiply, scale, subtract } from './complex.js'
+import { evaluate, scaleFrequency, type TransferFunction, withConjugates } from './transferFunction.js'
 
 /*
  * Responses from a low-pass prototype with its edge at ω = 1, by reactance transforms of s. Roots go through closed forms
