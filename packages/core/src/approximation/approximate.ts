@@ -1,7 +1,8 @@
 import { VoskelError } from '../errors/VoskelError.js'
-import { scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
+import { inSeries, scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
 import {
   type ApproximatedSpec,
+  equalizedBand,
   type FilterSpec,
   isShaped,
   MAX_ORDER,
@@ -10,7 +11,8 @@ import {
 } from '../specification/filterSpec.js'
 import { atPrototypeRatio, type Band, passbands, prototypeRatio, stopbands } from '../specification/responses.js'
 import { type Approximation, frequencyOfLoss, type PrototypeRequest, searchedStopbandRatio } from './Approximation.js'
-import { toAllpass, toBandpass, toBandstop, toHighpass } from '../numeric/reactanceTransform.js'
+import { allpassOf, toAllpass, toBandpass, toBandstop, toHighpass } from '../numeric/reactanceTransform.js'
+import { type Equalizer, equalize } from './equalizer.js'
 import { approximation } from './index.js'
 
 /** A specification turned into a response: what the ideal filter does. */
@@ -30,6 +32,9 @@ export interface Ideal {
    * stop band.
    */
   readonly stopbandEdges: readonly number[] | null
+  /** The all-pass sections that the transfer has besides, or null; `unequalized` is the transfer without them. */
+  readonly equalizer: Equalizer | null
+  readonly unequalized: TransferFunction
   /** What lies inside those edges; empty where every frequency passes alike, or as its shape says. */
   readonly passbands: readonly Band[]
   readonly stopbands: readonly Band[]
@@ -58,10 +63,13 @@ export const responseTitle = (spec: FilterSpec, { order }: Ideal): string =>
 
 function shaped(spec: ShapedSpec): Ideal {
   const shape = shapeOf(spec)
-  const transfer = shape.transfer(spec.shape)
+  const own = shape.transfer(spec.shape)
+  const transfer = { ...own, gain: own.gain * 10 ** (spec.gain / 20) }
   return {
     order: transfer.poles.length,
-    transfer: { ...transfer, gain: transfer.gain * 10 ** (spec.gain / 20) },
+    transfer,
+    unequalized: transfer,
+    equalizer: null,
     prototype: null,
     rippleDb: 0,
     passbandEdges: [],
@@ -85,9 +93,13 @@ function approximated(spec: ApproximatedSpec): Ideal {
   const scaled = transformed(spec, prototype, passbandEdges)
   const ratio = attenuationDb === undefined ? null : stopbandRatio(family, { ...request(order), attenuationDb })
   const stopbandEdges = given ?? (ratio === null ? null : atPrototypeRatio(spec.response, passbandEdges, ratio))
+  const unequalized = { ...scaled, gain: scaled.gain * 10 ** (spec.gain / 20) }
+  const equalizer = spec.equalizer ? equalizerOf(spec, unequalized, passbandEdges) : null
   return {
     order,
-    transfer: { ...scaled, gain: scaled.gain * 10 ** (spec.gain / 20) },
+    transfer: equalizer ? inSeries(unequalized, allpassOf(equalizer.poles)) : unequalized,
+    unequalized,
+    equalizer,
     prototype,
     rippleDb,
     passbandEdges,
@@ -96,6 +108,11 @@ function approximated(spec: ApproximatedSpec): Ideal {
     stopbands: stopbands(spec.response, stopbandEdges ?? []),
     marks: [...passbandEdges, ...(stopbandEdges ?? [])],
   }
+}
+
+function equalizerOf({ equalizer }: ApproximatedSpec, h: TransferFunction, edges: readonly number[]): Equalizer {
+  const { sections, ripple = 0 } = equalizer!
+  return equalize(h, equalizedBand(edges, equalizer!), sections === undefined ? { ripple } : { sections })
 }
 
 function rippleOf(spec: ApproximatedSpec, family: Approximation): number {

@@ -21,6 +21,13 @@ export const catalogue = {
         : `This stop band needs a ${f.approximation} response of order ${f.needed}; the most is ${f.most}.`,
     fix: 'Move the stop-band edge away from the passband, ask for less attenuation, or allow more ripple.',
   },
+  EQUALIZER_UNREACHED: {
+    kind: 'input',
+    why: (f: { wanted: number; most: number; reached: number }) =>
+      `No delay equaliser of up to ${f.most} sections keeps the delay within ${f.wanted.toPrecision(4)} s in this band; ${f.reached.toPrecision(4)} s can be had.`,
+    fix: (f: { reached: number }) =>
+      `Allow ${(1.01 * f.reached).toPrecision(3)} s, or end the band farther from the passband's edge.`,
+  },
   NOT_OFFERED: {
     kind: 'input',
     why: (f: { what: string; name: string; offered: readonly string[] }) => `The ${f.what} "${f.name}" is not offered.`,

@@ -43,7 +43,11 @@ export function toBandstop(h: TransferFunction, center: number, width: number): 
 
 /** The all-pass with the poles of a low-pass: D(−s)/D(s), +1 at DC. */
 export function toAllpass(h: TransferFunction, edge: number): TransferFunction {
-  const { poles } = scaleFrequency(h, edge)
+  return allpassOf(scaleFrequency(h, edge).poles)
+}
+
+/** D(−s)/D(s) for the roots of D. */
+export function allpassOf(poles: TransferFunction['poles']): TransferFunction {
   return { poles, zeros: poles.map((p) => complex(-p.re, p.im)), gain: (-1) ** poles.length }
 }
 

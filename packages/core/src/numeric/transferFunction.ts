@@ -95,6 +95,11 @@ export function scaleFrequency(h: TransferFunction, factor: number): TransferFun
   }
 }
 
+/** One behind the other, without loading. */
+export function inSeries(a: TransferFunction, b: TransferFunction): TransferFunction {
+  return { poles: [...a.poles, ...b.poles], zeros: [...a.zeros, ...b.zeros], gain: a.gain * b.gain }
+}
+
 /** Roots with exact conjugates: each of `upper` (im > 0) with its mirror image, each of `real` alone; sorted. */
 export function withConjugates(upper: readonly Complex[], real: readonly number[] = []): Complex[] {
   return [...upper, ...upper.map(conjugate), ...real.map((re) => complex(re))].sort(compareRoots)

@@ -11,6 +11,9 @@ export const MAX_ORDER = 20
 /** Loss at the half-power frequency, 10·log10(2) ≈ 3.0103 dB. */
 export const HALF_POWER_DB = 10 * Math.log10(2)
 
+/** Sections of a delay equaliser at the most. */
+export const MOST_SECTIONS = 12
+
 /** Most attenuation that may be asked for, dB: 10^(300/20) still leaves a double its digits. */
 const MAX_ATTENUATION_DB = 300
 
@@ -61,6 +64,22 @@ const ApproximatedSchema = z.strictObject({
   mix: z.number().min(0, 'The mix must be 0 to 1.').max(1, 'The mix must be 0 to 1.').optional(),
   /** Bessel: delay at DC, s, which then rules instead of the passband edge. */
   delay: positive('delay', 's').optional(),
+  /** All-pass sections behind the filter that flatten its group delay: in the passband where no band is given. */
+  equalizer: z
+    .strictObject(
+      {
+        sections: z
+          .int({ error: 'The number of sections must be a whole number.' })
+          .min(1, 'At least one section.')
+          .max(MOST_SECTIONS, `At most ${MOST_SECTIONS} sections.`)
+          .optional(),
+        ripple: positive('delay ripple', 's').optional(),
+        from: z.number({ error: 'The lower end is not a number.' }).min(0, 'The lower end must not be negative.').optional(),
+        to: frequency('upper end of the equalised band').optional(),
+      },
+      { error: 'An equalizer is { "sections": number } or { "ripple": s }, with "from" and "to" in Hz.' },
+    )
+    .optional(),
   /** Which edge is met exactly where not both can be. */
   pin: z.enum(['passband', 'stopband'], { error: 'The pin is "passband" or "stopband".' }).optional(),
 })
@@ -179,7 +198,7 @@ function crossChecks(spec: FilterSpec): SpecIssue[] {
 
 function bandChecks(spec: ApproximatedSpec): SpecIssue[] {
   const response = RESPONSES.find((r) => r.id === spec.response)!
-  const issues = [...edgeIssues(spec, response), ...ownFieldIssues(spec)]
+  const issues = [...edgeIssues(spec, response), ...ownFieldIssues(spec), ...equalizerIssues(spec)]
   const stop = spec.stopband
   if (stop && !response.stops) {
     issues.push({
@@ -256,6 +275,47 @@ function edgeIssues({ passband, stopband: stop, pin }: ApproximatedSpec, respons
       },
     ]
   })
+}
+
+function equalizerIssues({ equalizer, response, passband }: ApproximatedSpec): SpecIssue[] {
+  if (!equalizer) return []
+  const { sections, ripple, from, to } = equalizer
+  if ((sections === undefined) === (ripple === undefined))
+    return [
+      {
+        path: 'equalizer',
+        problem: `An equaliser takes ${sections === undefined ? 'a number of sections, or a ripple that they follow from' : 'either a number of sections or a ripple, not both'}.`,
+        fix: 'Give "equalizer": { "sections": 2 } or { "ripple": 1e-6 }.',
+      },
+    ]
+  if (response === 'allpass')
+    return [
+      {
+        path: 'equalizer',
+        problem: 'An all-pass is not equalised by another one.',
+        fix: 'Leave "equalizer" out, and raise the order.',
+      },
+    ]
+  if ((response === 'highpass' || response === 'bandstop') && (from === undefined || to === undefined))
+    return [
+      {
+        path: `equalizer.${from === undefined ? 'from' : 'to'}`,
+        problem: `The passband of a ${response} response does not end; the band that is to be flat must be given.`,
+        fix: 'Give "from" and "to" in Hz.',
+      },
+    ]
+  const [low, high] = equalizedBand(passband.edges, equalizer)
+  return low < high
+    ? []
+    : [{ path: 'equalizer.to', problem: `The band from ${low} Hz to ${high} Hz does not ascend.`, fix: 'Give the lower end first.' }]
+}
+
+/** The band that an equaliser makes flat: as given, else the passband of a low-pass or band-pass. */
+export function equalizedBand(
+  edges: readonly number[],
+  { from, to }: { from?: number; to?: number },
+): readonly [from: number, to: number] {
+  return [from ?? (edges.length === 2 ? edges[0] : 0), to ?? edges.at(-1)!]
 }
 
 function ownFieldIssues(spec: ApproximatedSpec): SpecIssue[] {

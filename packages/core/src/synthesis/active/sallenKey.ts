@@ -63,7 +63,9 @@ export const sallenKey: Topology<SallenKeyRealization> = {
       throw new VoskelError(
         'REALIZATION_IMPOSSIBLE',
         {
-          problem: 'Unity-gain sections have no stop-band zeros.',
+          problem: ideal.equalizer
+            ? 'Unity-gain sections cannot be all-pass, as the delay equaliser is.'
+            : 'Unity-gain sections have no stop-band zeros.',
           fix: 'Choose an approximation without them, or a family that has them: lc-ladder.',
         },
         { path: 'approximation' },

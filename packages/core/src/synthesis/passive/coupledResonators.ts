@@ -62,6 +62,8 @@ export const coupledResonators: Topology<Realization> = {
         'Coupled resonators take their couplings from Butterworth or Chebyshev prototypes.',
         'Choose butterworth or chebyshev, or the family lc-ladder.',
       )
+    if (ideal.equalizer)
+      throw impossible('equalizer', 'Coupled resonators are made without a delay equaliser.', 'Leave it out, or choose the family lc-ladder.')
     const [low, high] = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
     const center = Math.sqrt(low * high)
     const width = (high - low) / center

@@ -1,6 +1,9 @@
 import type { End } from '../../circuit/circuit.js'
 import { HALF, type Sketch } from '../Sketch.js'
+import type { AllpassSection } from './allpassSections.js'
+import { drawBridgedT } from './bridgedT.js'
 import type { Arm } from './ladderArms.js'
+import { Line } from './line.js'
 
 /** Grid units from the ladder's line down to the middle of the first part to ground, and from the last tap to the load. */
 const DEPTH = 4
@@ -16,10 +19,12 @@ interface Drawn {
   /** Ω; absent for an ideal source, and for an open end. */
   readonly source?: number
   readonly load?: number
+  /** All-pass sections of constant resistance before the load, which must be there. */
+  readonly sections?: readonly AllpassSection[]
 }
 
 /** Draws a ladder from its source to its load: `in`, source resistance, arms, load resistance, `out`. */
-export function drawLadder(sketch: Sketch, { arms, source, load }: Drawn): void {
+export function drawLadder(sketch: Sketch, { arms, source, load, sections = [] }: Drawn): void {
   const input = sketch.input(0, DEPTH)
   sketch.label('in', input, 0, 0)
   const names = namesOf(arms)
@@ -97,6 +102,12 @@ export function drawLadder(sketch: Sketch, { arms, source, load }: Drawn): void 
       hang(sketch.valued(coil, 'inductor', 'inductance', l, [x, DEPTH, 90]))
     }
   })
+  if (load !== undefined && sections.length > 0) {
+    const line = new Line(sketch, 0, { end, x: tapped ? x + LOAD_PITCH - 2 : x })
+    for (const section of sections) drawBridgedT(line, section, load)
+    line.finish(load)
+    return
+  }
   const out = tap(tapped ? x + LOAD_PITCH : x + 2)
   if (load !== undefined) {
     const id = sketch.part('RL', 'resistor', { resistance: load }, x, DEPTH, 90)

@@ -6,6 +6,7 @@ import { magnitudeDb, type TransferFunction } from '../../numeric/transferFuncti
 import { type ApproximatedSpec, isShaped } from '../../specification/filterSpec.js'
 import { Sketch } from '../Sketch.js'
 import type { Topology } from '../Topology.js'
+import { allpassSections } from './allpassSections.js'
 import { drawLadder } from './drawLadder.js'
 import { doublyTerminated, leastRatio, singlyTerminated } from './insertionLoss.js'
 import { type Arm, transformArms } from './ladderArms.js'
@@ -74,6 +75,12 @@ export const lcLadder: Topology<LadderRealization> = {
       )
     }
     checkEnds(realization)
+    if (ideal.equalizer && realization.load === 'open')
+      throw impossible(
+        'realization.load',
+        'The sections of the delay equaliser need a resistance behind them.',
+        'Give a load in Ω, or leave the equaliser out.',
+      )
     const { source, load } = realization
     const { prototype } = ideal
     const arms = prototypeArms(spec, { ...ideal, prototype }, realization)
@@ -88,6 +95,7 @@ export const lcLadder: Topology<LadderRealization> = {
       })),
       ...(source !== 0 && { source }),
       ...(load !== 'open' && { load }),
+      ...(ideal.equalizer && { sections: allpassSections(ideal.equalizer.poles) }),
     })
     // Where the prototype is at DC the ladder is a through-connection between the resistances.
     const through = source === 0 || load === 'open' ? 1 : load / (source + load)
