@@ -13,6 +13,7 @@ export { evaluate, groupDelay, magnitudeDb, phase, type TransferFunction } from 
 
 export {
   type ApproximatedSpec,
+  attenuations,
   type FilterSpec,
   type FilterSpecInput,
   FilterSpecSchema,
@@ -27,6 +28,7 @@ export {
 } from './specification/filterSpec.js'
 export {
   type AskedRequirement,
+  ofResponse,
   REQUIREMENT_KINDS,
   type RequirementId,
   type RequirementKind,
@@ -102,7 +104,9 @@ export { StepResponse } from './measure/stepResponse.js'
 
 export type { Evidence, Requirement, Verdict } from './verdict/Requirement.js'
 export { requirements } from './verdict/index.js'
-export { gatherEvidence, ledger, verify } from './verdict/ledger.js'
+export { advise, idealOf } from './verdict/leastOrder.js'
+export { gatherEvidence, ledger } from './verdict/ledger.js'
+export { verify } from './verdict/verify.js'
 
 export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './compare/candidates.js'
 

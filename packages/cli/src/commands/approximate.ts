@@ -1,4 +1,4 @@
-import { approximate, type Complex } from '@voskel/core'
+import { type Complex, idealOf } from '@voskel/core'
 import { emitJson, loadSpec, within } from '../io.js'
 import type { Register } from './Command.js'
 
@@ -12,7 +12,7 @@ export const registerApproximate: Register = (program) => {
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: { out?: string }) => {
       const { source, spec } = loadSpec(file)
-      const { order, transfer } = within(source, () => approximate(spec))
+      const { order, transfer } = within(source, () => idealOf(spec))
       emitJson({ order, poles: pairs(transfer.poles), zeros: pairs(transfer.zeros), gain: transfer.gain }, options.out)
     })
 }

@@ -1,6 +1,6 @@
 import {
-  approximate,
   designOfSpec,
+  idealOf,
   realize,
   responseTitle,
   VALUE_CHOICES,
@@ -22,7 +22,7 @@ export const registerDesign: Register = (program) => {
     .action((file: string, options: { format: string; values: ValueChoice; out?: string }) => {
       const { source, spec } = loadSpec(file)
       const { ideal, realized } = within(source, () => {
-        const ideal = approximate(spec)
+        const ideal = idealOf(spec)
         return { ideal, realized: realize(spec, options.values, ideal) }
       })
       const name = responseTitle(spec, ideal)

@@ -2,6 +2,7 @@ import { VoskelError } from '../errors/VoskelError.js'
 import { inSeries, scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
 import {
   type ApproximatedSpec,
+  attenuations,
   equalizedBand,
   type FilterSpec,
   isShaped,
@@ -83,10 +84,18 @@ function shaped(spec: ShapedSpec): Ideal {
 function approximated(spec: ApproximatedSpec): Ideal {
   const family = approximation(spec.approximation)
   const rippleDb = rippleOf(spec, family)
-  const { attenuation: attenuationDb, edges: given } = spec.stopband ?? {}
+  const attenuationDb = shapingAttenuation(spec)
+  const given = spec.stopband?.edges
   checkAttenuation(spec, family, rippleDb)
 
   const request = (order: number): PrototypeRequest => ({ order, rippleDb, attenuationDb, parameters: spec })
+  if (spec.order === undefined && !spec.stopband?.edges) {
+    const facts = {
+      problem: 'The order is left open, and no stop band says which.',
+      fix: 'Give an order, or a stop band with its edges.',
+    }
+    throw new VoskelError('SPEC_INVALID', facts, { path: 'order' })
+  }
   const order = spec.order ?? leastOrder(spec, family, rippleDb)
   const prototype = placed(spec, family, request(order))
   const passbandEdges = passbandOf(spec, family, prototype, rippleDb)
@@ -109,6 +118,10 @@ function approximated(spec: ApproximatedSpec): Ideal {
     marks: [...passbandEdges, ...(stopbandEdges ?? [])],
   }
 }
+
+/** The attenuation that shapes a response: the most that is asked on either side, dB. */
+export const shapingAttenuation = ({ stopband }: ApproximatedSpec): number | undefined =>
+  stopband && Math.max(...attenuations(stopband))
 
 function equalizerOf({ equalizer }: ApproximatedSpec, h: TransferFunction, edges: readonly number[]): Equalizer {
   const { sections, ripple = 0 } = equalizer!
@@ -140,9 +153,10 @@ function checkAttenuation({ stopband, response }: ApproximatedSpec, family: Appr
     }
     throw new VoskelError('SPEC_INVALID', facts, { path: 'stopband.attenuation' })
   }
-  if (stopband && stopband.attenuation <= rippleDb) {
+  const least = stopband && Math.min(...attenuations(stopband))
+  if (least !== undefined && least <= rippleDb) {
     const facts = {
-      problem: `The attenuation of ${stopband.attenuation} dB is no more than the loss of ${rippleDb.toFixed(4)} dB at the passband edge.`,
+      problem: `The attenuation of ${least} dB is no more than the loss of ${rippleDb.toFixed(4)} dB at the passband edge.`,
       fix: `Ask for more than ${rippleDb.toFixed(4)} dB, or give a smaller ripple.`,
     }
     throw new VoskelError('SPEC_INVALID', facts, { path: 'stopband.attenuation' })
@@ -195,10 +209,15 @@ export function stopbandRatio(family: Approximation, request: PrototypeRequest &
 
 /** The least order, 1 … 20, that meets the stop band of a specification that has one with its edges. */
 function leastOrder(spec: ApproximatedSpec, family: Approximation, rippleDb: number): number {
-  const { attenuation: attenuationDb, edges } = spec.stopband!
-  // The side that lies nearer to the passband decides.
-  const edgeRatio = Math.min(...edges!.map((f) => prototypeRatio(spec.response, spec.passband.edges, f)))
-  const order = neededOrder(family, spec, { rippleDb, attenuationDb, edgeRatio })
+  const { edges } = spec.stopband!
+  const ratios = edges!.map((f) => prototypeRatio(spec.response, spec.passband.edges, f))
+  const asked = attenuations(spec.stopband!)
+  // Each side with its own attenuation; where one shape serves both, the deeper and the nearer.
+  const sides = family.shapesStopband
+    ? [{ attenuationDb: Math.max(...asked), edgeRatio: Math.min(...ratios) }]
+    : ratios.map((edgeRatio, k) => ({ attenuationDb: asked[k] ?? asked[0], edgeRatio }))
+  const orders = sides.map((side) => neededOrder(family, spec, { rippleDb, ...side }))
+  const order = orders.includes(null) ? null : Math.max(...(orders as number[]))
   if (order !== null && order <= MAX_ORDER) return order
   const facts = { approximation: family.name, needed: order, most: MAX_ORDER }
   throw new VoskelError('ORDER_TOO_HIGH', facts, { path: 'stopband.edges.0' })

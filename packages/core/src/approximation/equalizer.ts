@@ -2,6 +2,7 @@ import { MOST_SECTIONS } from '../specification/filterSpec.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { complex } from '../numeric/complex.js'
 import { solveLinear } from '../numeric/dense.js'
+import { leastBetween } from '../numeric/goldenSection.js'
 import { groupDelay, type TransferFunction, withConjugates } from '../numeric/transferFunction.js'
 
 /** All-pass sections behind a filter, and what they make of its delay. */
@@ -27,6 +28,9 @@ const MORE_POWERS = [16, 40]
 const MOST_STEPS = 40
 const MOST_EXCHANGES = 12
 
+/** What the grid's ripple may rise by in a step of the exchange, which looks between the grid's points. */
+const SLACK = 1e-3
+
 /** Ripples that differ by less than this part are equal. */
 const EQUAL = 1e-7
 
@@ -34,6 +38,7 @@ const EQUAL = 1e-7
 interface Task {
   readonly omega: Float64Array
   readonly delay: Float64Array
+  readonly at: (w: number) => number
 }
 
 /** Sections as [ln σ, ω], ω in the band's upper end. */
@@ -53,6 +58,10 @@ function sectionDelay([logSigma, omega]: readonly [number, number], w: number, r
 
 const total = ({ omega, delay }: Task, sections: Sections): Float64Array =>
   delay.map((d, i) => sections.reduce((sum, s) => sum + sectionDelay(s, omega[i]), d))
+
+/** Delay of filter and sections together at any ω. */
+const delayAt = ({ at }: Task, sections: Sections, w: number): number =>
+  sections.reduce((sum, s) => sum + sectionDelay(s, w), at(w))
 
 const highest = (values: Float64Array) => values.reduce((a, b) => Math.max(a, b))
 const lowest = (values: Float64Array) => values.reduce((a, b) => Math.min(a, b))
@@ -114,7 +123,10 @@ function flattened(task: Task, start: Sections, power: number): Sections {
 function turns(error: Float64Array): number[] {
   const found: number[] = []
   for (let i = 0; i < error.length; i++) {
-    const [before, after] = [error[i - 1] ?? -Infinity * Math.sign(error[i]), error[i + 1] ?? -Infinity * Math.sign(error[i])]
+    const [before, after] = [
+      error[i - 1] ?? -Infinity * Math.sign(error[i]),
+      error[i + 1] ?? -Infinity * Math.sign(error[i]),
+    ]
     const top = error[i] > 0 ? error[i] >= before && error[i] > after : error[i] <= before && error[i] < after
     if (!top) continue
     const last = found.at(-1)
@@ -123,6 +135,21 @@ function turns(error: Float64Array): number[] {
     } else found.push(i)
   }
   return found
+}
+
+/** Where the delay is highest (side 1) or lowest (−1) around a point of the grid. */
+function summit(task: Task, sections: Sections, i: number, side: number): number {
+  const { omega } = task
+  if (i === 0 || i === omega.length - 1) return omega[i]
+  return leastBetween((w) => -side * delayAt(task, sections, w), omega[i - 1], omega[i + 1])
+}
+
+/** Greatest less smallest delay of the band itself, not of the grid. */
+function trueRipple(task: Task, sections: Sections): number {
+  const values = total(task, sections)
+  const { error } = errors(values)
+  const exact = turns(error).map((i) => delayAt(task, sections, summit(task, sections, i, Math.sign(error[i]))))
+  return Math.max(...exact, highest(values)) - Math.min(...exact, lowest(values))
 }
 
 /**
@@ -136,25 +163,33 @@ function equiripple(task: Task, start: Sections): Sections | null {
   for (let exchange = 0; exchange < MOST_EXCHANGES; exchange++) {
     const values = total(task, sections)
     const { error, largest } = errors(values)
-    const places = turns(error)
-    if (places.length !== n) return null
-    const heights = places.map((i) => Math.abs(error[i]))
-    if (Math.min(...heights) > largest * (1 - EQUAL)) return sections
+    const level = values[0] - error[0]
+    const turned = turns(error)
+    if (turned.length !== n) return null
+    const places = turned.map((i) => summit(task, sections, i, Math.sign(error[i])))
+    const exact = places.map((w) => delayAt(task, sections, w) - level)
+    if (Math.max(...exact) - Math.min(...exact) < 2 * (1 + EQUAL) * Math.min(...exact.map(Math.abs))) return sections
     const rows: number[][] = []
-    places.forEach((i) => {
-      sections.forEach((s, k) => sectionDelay(s, task.omega[i], row, 2 * k))
+    places.forEach((w, i) => {
+      sections.forEach((section, k) => sectionDelay(section, w, row, 2 * k))
       row[n - 2] = -1
-      row[n - 1] = -Math.sign(error[i])
+      row[n - 1] = -Math.sign(exact[i])
       rows.push(Array.from(row))
     })
-    const step = solveLinear(rows, places.map((i) => -error[i]))
+    const step = solveLinear(
+      rows,
+      exact.map((e) => -e),
+    )
     if (!step.every(Number.isFinite)) return null
     // Far from the goal only a part of the way keeps the turns.
     let part = 1
     let next = moved(sections, step)
-    while (part > 0.05 && ripple(total(task, next)) > 2 * largest) {
+    while (part > 0.05 && ripple(total(task, next)) > 2 * largest * (1 + SLACK)) {
       part /= 2
-      next = moved(sections, step.map((v) => v * part))
+      next = moved(
+        sections,
+        step.map((v) => v * part),
+      )
     }
     if (part <= 0.05) return null
     sections = next
@@ -226,9 +261,13 @@ function search(h: TransferFunction, band: Equalizer['band'], wanted: Wanted): E
   const most = 'sections' in wanted ? wanted.sections : MOST_SECTIONS
   const points = Math.max(200, POINTS_EACH * (most + h.poles.length))
   // Closer towards the ends, where the ripples are.
-  const omega = Float64Array.from({ length: points }, (_, k) => (1 + from - (1 - from) * Math.cos((Math.PI * k) / (points - 1))) / 2)
-  const task = { omega, delay: omega.map((w) => groupDelay(h, w * unit) * unit) }
-  const before = ripple(task.delay) / unit
+  const omega = Float64Array.from(
+    { length: points },
+    (_, k) => (1 + from - (1 - from) * Math.cos((Math.PI * k) / (points - 1))) / 2,
+  )
+  const at = (w: number) => groupDelay(h, w * unit) * unit
+  const task = { omega, delay: omega.map(at), at }
+  const before = trueRipple(task, []) / unit
   let best: { sections: Sections; after: number } = { sections: [], after: before }
   for (let count = 1; count <= most; count++) {
     // Evenly spread, one more in the widest gap, and one so broad that it harms nothing.
@@ -237,7 +276,7 @@ function search(h: TransferFunction, band: Equalizer['band'], wanted: Wanted): E
     for (const start of starts) {
       if (start === starts[2] && best.after < BETTER * before.after) break
       const sections = flattest(task, start)
-      const after = ripple(total(task, sections)) / unit
+      const after = trueRipple(task, sections) / unit
       if (after < best.after) best = { sections, after }
     }
     if ('ripple' in wanted && best.after <= wanted.ripple) break

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { approximations } from '../approximation/index.js'
 import { parseSpec } from '../specification/filterSpec.js'
-import { verify } from '../verdict/ledger.js'
+import { verify } from '../verdict/verify.js'
 import { realize } from '../synthesis/realize.js'
 import { candidates } from './candidates.js'
 

@@ -9,6 +9,7 @@ import { abs } from '../numeric/complex.js'
 import { groupDelay, magnitudeDb } from '../numeric/transferFunction.js'
 import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../specification/filterSpec.js'
 import { realize } from '../synthesis/realize.js'
+import { withFamily } from '../verdict/leastOrder.js'
 import { gatherEvidence, ledger } from '../verdict/ledger.js'
 import { boughtParts, valuesOf, valueSpread } from '../verdict/partFigures.js'
 import type { Verdict } from '../verdict/Requirement.js'
@@ -51,10 +52,6 @@ export interface Candidate {
 /** Orders that are tried where nothing is said. */
 export const CANDIDATE_ORDERS = 12
 
-/** Attenuation that shapes families with stop-band zeros where none is asked, dB. */
-const USUAL_ATTENUATION = 40
-const USUAL_RIPPLE = 0.5
-
 /** Points of the passband at which delay and sensitivity are looked at. */
 const DELAY_POINTS = 120
 const SENSITIVITY_POINTS = 5
@@ -75,18 +72,10 @@ export function* candidates(spec: FilterSpec, orders = CANDIDATE_ORDERS): Genera
 }
 
 /** The specification with another family and order, and what that family needs. */
-export function variant(spec: ApproximatedSpec, family: Approximation, order: number): ApproximatedSpec {
-  const { phaseRipple: _p, breakDb: _b, mix: _m, delay: _d, pin: _pin, ...rest } = spec
-  const needsRipple = family.defaultRippleDb === null && spec.passband.ripple === undefined
-  const needsAttenuation = family.shapesStopband && !spec.stopband && spec.response !== 'allpass'
-  return {
-    ...rest,
-    approximation: family.id,
-    order,
-    passband: { ...spec.passband, ...(needsRipple && { ripple: USUAL_RIPPLE }) },
-    ...(needsAttenuation && { stopband: { attenuation: USUAL_ATTENUATION } }),
-  }
-}
+export const variant = (spec: ApproximatedSpec, family: Approximation, order: number): ApproximatedSpec => ({
+  ...withFamily(spec, family),
+  order,
+})
 
 function candidate(spec: ApproximatedSpec): Candidate | null {
   let ideal: Ideal
@@ -102,14 +91,14 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
   const verdicts = ledger(evidence)
   // A response that passes nothing at DC settles at nothing: its step has no overshoot to speak of.
   const step = ideal.transfer.zeros.some((z) => abs(z) === 0) ? null : evidence.step
-  const attenuation = verdicts.find((v) => v.id === 'stopband')
+  const margins = verdicts.flatMap((v) => (v.id.startsWith('stopband') && v.margin !== null ? [v.margin] : []))
   return {
     approximation: spec.approximation,
     order: ideal.order,
     specification: spec,
     ideal,
     figures: {
-      attenuationMargin: attenuation?.margin ?? null,
+      attenuationMargin: margins.length > 0 ? Math.min(...margins) : null,
       delayRipple: delayRipple(ideal),
       highestQ: Math.max(...ideal.transfer.poles.map((p) => abs(p) / (-2 * p.re))),
       overshoot: step?.overshootPercent ?? null,

@@ -21,6 +21,21 @@ export const catalogue = {
         : `This stop band needs a ${f.approximation} response of order ${f.needed}; the most is ${f.most}.`,
     fix: 'Move the stop-band edge away from the passband, ask for less attenuation, or allow more ripple.',
   },
+  REQUIREMENTS_UNREACHED: {
+    kind: 'input',
+    why: (f: {
+      approximation: string
+      most: number
+      nearest: number
+      unmet: readonly string[]
+      advice: readonly string[]
+    }) =>
+      `No order up to ${f.most} of a ${f.approximation} response meets everything; order ${f.nearest} comes nearest and misses: ${f.unmet.join('; ')}.`,
+    fix: (f: { advice: readonly string[] }) =>
+      f.advice.length > 0
+        ? `All is met by ${f.advice.join(', or ')}.`
+        : 'No approximation meets it all: allow the values in brackets, or ask over a narrower band.',
+  },
   EQUALIZER_UNREACHED: {
     kind: 'input',
     why: (f: { wanted: number; most: number; reached: number }) =>

@@ -10,6 +10,8 @@ export interface StepMeasures {
   /** From 10 % to 90 % of the final value, first crossings. */
   riseTime: number | null
   overshootPercent: number | null
+  /** How far it swings back beyond the final value after it has first come there, in % of it. */
+  ringingPercent: number | null
   /** When it is within 1 % of the final value for good. */
   settlingTime: number | null
   /** To 50 % of the final value. */
@@ -24,6 +26,7 @@ const NONE: StepMeasures = {
   final: null,
   riseTime: null,
   overshootPercent: null,
+  ringingPercent: null,
   settlingTime: null,
   delay: null,
   peak: null,
@@ -49,6 +52,7 @@ export function stepMeasures(h: TransferFunction): StepMeasures {
       final: h.gain,
       riseTime: 0,
       overshootPercent: 0,
+      ringingPercent: 0,
       settlingTime: 0,
       delay: 0,
       peak: h.gain,
@@ -88,6 +92,10 @@ class Reader {
   private beyond = 0
   /** The same at points that were read, turns left out. */
   private turned = 0
+  /** Swung back below the final value after it was first passed, as a part of it. */
+  private back = 0
+  /** When the final value was first passed. */
+  private passed = Infinity
   private readonly levels: readonly number[]
   private readonly edges: readonly number[]
 
@@ -139,6 +147,7 @@ class Reader {
       final: this.final,
       riseTime: exists && t10 !== null && t90 !== null ? t90 - t10 : null,
       overshootPercent: exists ? (this.beyond > ROUNDING ? 100 * this.beyond : 0) : null,
+      ringingPercent: exists ? (this.back > ROUNDING ? 100 * this.back : 0) : null,
       settlingTime: exists ? settled : null,
       delay: exists ? t50 : null,
       peak: this.peak.value,
@@ -193,7 +202,11 @@ class Reader {
 
   private noteExtreme(value: number, time: number): void {
     if (Math.abs(value) > Math.abs(this.peak.value) * (1 + ROUNDING)) this.peak = { value, time }
-    if (this.final !== 0) this.beyond = Math.max(this.beyond, value / this.final - 1)
+    if (this.final === 0) return
+    const over = value / this.final - 1
+    this.beyond = Math.max(this.beyond, over)
+    if (over >= 0) this.passed = Math.min(this.passed, time)
+    else if (time > this.passed) this.back = Math.max(this.back, -over)
   }
 
   /** Where f changes sign between two points; Illinois' false position (M. Dowell, P. Jarratt, BIT 11, 1971). */

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { VoskelError } from '../errors/VoskelError.js'
-import { REQUIREMENT_KINDS, RequirementSchema } from './requirementKinds.js'
+import { ofResponse, REQUIREMENT_KINDS, RequirementSchema } from './requirementKinds.js'
 import { type ResponseKind, RESPONSES } from './responses.js'
 import { shapes } from './shapes/index.js'
 import { schemaOf, type Shape } from './shapes/Shape.js'
@@ -23,6 +23,10 @@ const positive = (name: string, unit: string) =>
     .positive({ error: `The ${name} must be above 0${unit ? ` ${unit}` : ''}.` })
 
 const frequency = (name: string) => positive(name, 'Hz').max(1e12, { error: `The ${name} is above 1e12 Hz.` })
+
+const attenuation = positive('attenuation', 'dB').max(MAX_ATTENUATION_DB, {
+  error: `The attenuation must be at most ${MAX_ATTENUATION_DB} dB.`,
+})
 
 /** What every specification may say. */
 const COMMON = {
@@ -50,8 +54,13 @@ const ApproximatedSchema = z.strictObject({
   stopband: z
     .strictObject({
       edges: z.array(frequency('stop-band edge')).optional(),
-      attenuation: positive('attenuation', 'dB').max(MAX_ATTENUATION_DB, {
-        error: `The attenuation must be at most ${MAX_ATTENUATION_DB} dB.`,
+      attenuation: z.union([attenuation, z.tuple([attenuation, attenuation])], {
+        error: ({ input }) =>
+          Array.isArray(input)
+            ? 'Two attenuations are one for each side, [lower, upper], in dB above 0.'
+            : typeof input === 'number' && input > 0
+              ? `The attenuation must be at most ${MAX_ATTENUATION_DB} dB.`
+              : 'The attenuation is missing, not a number, or not above 0 dB.',
       }),
     })
     .optional(),
@@ -74,7 +83,10 @@ const ApproximatedSchema = z.strictObject({
           .max(MOST_SECTIONS, `At most ${MOST_SECTIONS} sections.`)
           .optional(),
         ripple: positive('delay ripple', 's').optional(),
-        from: z.number({ error: 'The lower end is not a number.' }).min(0, 'The lower end must not be negative.').optional(),
+        from: z
+          .number({ error: 'The lower end is not a number.' })
+          .min(0, 'The lower end must not be negative.')
+          .optional(),
         to: frequency('upper end of the equalised band').optional(),
       },
       { error: 'An equalizer is { "sections": number } or { "ripple": s }, with "from" and "to" in Hz.' },
@@ -207,22 +219,35 @@ function bandChecks(spec: ApproximatedSpec): SpecIssue[] {
       fix: 'Leave "stopband" out, and give an order.',
     })
   }
-  if (stop && spec.passband.ripple !== undefined && stop.attenuation <= spec.passband.ripple) {
+  const least = stop && Math.min(...attenuations(stop))
+  if (least !== undefined && spec.passband.ripple !== undefined && least <= spec.passband.ripple) {
     issues.push({
       path: 'stopband.attenuation',
-      problem: `The attenuation of ${stop.attenuation} dB is no more than the passband's ripple of ${spec.passband.ripple} dB.`,
+      problem: `The attenuation of ${least} dB is no more than the passband's ripple of ${spec.passband.ripple} dB.`,
       fix: `Ask for more than ${spec.passband.ripple} dB.`,
     })
   }
-  if (spec.order === undefined && !stop?.edges) {
+  if (stop && Array.isArray(stop.attenuation) && response.edges === 1) {
+    issues.push({
+      path: 'stopband.attenuation',
+      problem: `A ${response.name} response has one stop band, not two.`,
+      fix: 'Give one attenuation in dB.',
+    })
+  }
+  if (spec.order === undefined && !stop?.edges && !spec.requirements?.some(ofResponse)) {
     issues.push({
       path: 'order',
-      problem: 'Neither an order nor a stop band with its edge is given, so no order follows.',
-      fix: `Give an order from 1 to ${MAX_ORDER}, or a stop band with edge and attenuation.`,
+      problem:
+        'Neither an order nor a stop band with its edge, nor another requirement on the response is given, so no order follows.',
+      fix: `Give an order from 1 to ${MAX_ORDER}, a stop band with edge and attenuation, or requirements that an order can meet.`,
     })
   }
   return issues
 }
+
+/** What is asked of each stop band, lower one first; of one alone where there is one. */
+export const attenuations = ({ attenuation }: NonNullable<ApproximatedSpec['stopband']>): readonly number[] =>
+  Array.isArray(attenuation) ? attenuation : [attenuation]
 
 function edgeIssues({ passband, stopband: stop, pin }: ApproximatedSpec, response: ResponseKind): SpecIssue[] {
   const { edges } = passband
@@ -307,7 +332,13 @@ function equalizerIssues({ equalizer, response, passband }: ApproximatedSpec): S
   const [low, high] = equalizedBand(passband.edges, equalizer)
   return low < high
     ? []
-    : [{ path: 'equalizer.to', problem: `The band from ${low} Hz to ${high} Hz does not ascend.`, fix: 'Give the lower end first.' }]
+    : [
+        {
+          path: 'equalizer.to',
+          problem: `The band from ${low} Hz to ${high} Hz does not ascend.`,
+          fix: 'Give the lower end first.',
+        },
+      ]
 }
 
 /** The band that an equaliser makes flat: as given, else the passband of a low-pass or band-pass. */

@@ -11,6 +11,8 @@ export interface RequirementKind {
   readonly at: 'none' | 'frequency' | 'band'
   /** Unit of a wanted value that the limit is a tolerance of. */
   readonly target?: string
+  /** The response alone does not tell it. */
+  readonly ofCircuit?: true
   /** The stage that shows it. */
   readonly decided: 'frequency' | 'time' | 'circuit'
 }
@@ -28,9 +30,44 @@ export const REQUIREMENT_KINDS = [
   { kind: 'delay-variation', name: 'Delay variation', unit: 's', sense: 'at most', at: 'band', decided: 'frequency' },
   { kind: 'delay-at', name: 'Group delay', unit: 's', sense: 'at most', at: 'frequency', decided: 'frequency' },
   { kind: 'cutoff', name: 'Cutoff', unit: '%', sense: 'at most', at: 'none', target: 'Hz', decided: 'frequency' },
-  { kind: 'parts', name: 'Parts', unit: '', sense: 'at most', at: 'none', decided: 'circuit' },
-  { kind: 'largest-inductor', name: 'Largest inductor', unit: 'H', sense: 'at most', at: 'none', decided: 'circuit' },
-  { kind: 'value-spread', name: 'Spread of values', unit: '', sense: 'at most', at: 'none', decided: 'circuit' },
+  { kind: 'ringing', name: 'Ringing', unit: '%', sense: 'at most', at: 'none', decided: 'time' },
+  {
+    kind: 'impedance-least',
+    name: 'Impedance',
+    unit: 'Ω',
+    sense: 'at least',
+    at: 'band',
+    decided: 'frequency',
+    ofCircuit: true,
+  },
+  {
+    kind: 'impedance-most',
+    name: 'Impedance',
+    unit: 'Ω',
+    sense: 'at most',
+    at: 'band',
+    decided: 'frequency',
+    ofCircuit: true,
+  },
+  { kind: 'parts', name: 'Parts', unit: '', sense: 'at most', at: 'none', decided: 'circuit', ofCircuit: true },
+  {
+    kind: 'largest-inductor',
+    name: 'Largest inductor',
+    unit: 'H',
+    sense: 'at most',
+    at: 'none',
+    decided: 'circuit',
+    ofCircuit: true,
+  },
+  {
+    kind: 'value-spread',
+    name: 'Spread of values',
+    unit: '',
+    sense: 'at most',
+    at: 'none',
+    decided: 'circuit',
+    ofCircuit: true,
+  },
 ] as const satisfies readonly RequirementKind[]
 
 export type RequirementId = (typeof REQUIREMENT_KINDS)[number]['kind']
@@ -75,5 +112,9 @@ export const RequirementSchema = z
     if (given.from !== undefined && given.to !== undefined && given.from >= given.to)
       context.addIssue({ code: 'custom', path: ['to'], message: 'The upper frequency must be above the lower one.' })
   })
+
+/** Whether the response decides it, so that another order may meet it. */
+export const ofResponse = ({ kind }: { kind: RequirementId }): boolean =>
+  !(REQUIREMENT_KINDS.find((k) => k.kind === kind) as RequirementKind).ofCircuit
 
 export type AskedRequirement = z.output<typeof RequirementSchema>

@@ -18,7 +18,8 @@ export class Sketch {
 
   /** The next free name with this letter: C1, C2, … */
   name(letter: string): string {
-    const next = (this.counters.get(letter) ?? 0) + 1
+    let next = (this.counters.get(letter) ?? 0) + 1
+    while (this.parts.some((p) => p.id === `${letter}${next}`)) next++
     this.counters.set(letter, next)
     return `${letter}${next}`
   }

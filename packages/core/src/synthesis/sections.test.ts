@@ -105,7 +105,9 @@ describe('all-pass sections', () => {
   test('no other response', () => {
     const lowpass = { response: 'lowpass', approximation: 'bessel', order: 3, passband: { edges: [1000] } }
     for (const family of families)
-      expect(() => realize(parseSpec({ ...lowpass, realization: { family, resistance: 600 } }))).toThrow(/this response does not/)
+      expect(() => realize(parseSpec({ ...lowpass, realization: { family, resistance: 600 } }))).toThrow(
+        /this response does not/,
+      )
   })
 })
 

@@ -370,7 +370,13 @@ describe('refusals say what would be possible', () => {
       /more than the/,
       /capacitor below/,
     ],
-    [{ family: 'gyrator' }, {}, 'realization.family', /not offered/, /lc-ladder, coupled-resonators, sallen-key/],
+    [
+      { family: 'gyrator' },
+      {},
+      'realization.family',
+      /not offered/,
+      /lc-ladder, coupled-resonators, constant-resistance, bridged-t, lattice, rlc-section, sallen-key/,
+    ],
     [
       { family: 'coupled-resonators', source: 50, load: 50, inductor: 1e-6 },
       {},

@@ -1,3 +1,6 @@
+import { AcAnalysis } from '../analysis/ac.js'
+import { formulate } from '../analysis/mna.js'
+import { inputSource } from '../analysis/outputs.js'
 import { leastBetween } from '../numeric/goldenSection.js'
 import { groupDelay, magnitudeDb, phase } from '../numeric/transferFunction.js'
 import { type AskedRequirement, REQUIREMENT_KINDS, type RequirementId } from '../specification/requirementKinds.js'
@@ -72,9 +75,30 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
     return { value: nearest === null ? null : 100 * Math.abs(nearest / target! - 1), at: nearest, unit: 'Hz' }
   },
 
+  ringing: ({ step }) => ({ value: step.ringingPercent }),
+
+  'impedance-least': (evidence, asked) => impedance(evidence, asked, (a, b) => a < b),
+  'impedance-most': (evidence, asked) => impedance(evidence, asked, (a, b) => a > b),
+
   parts: ({ circuit }) => ({ value: circuit && boughtParts(circuit) }),
   'largest-inductor': ({ circuit }) => ({ value: circuit && Math.max(0, ...valuesOf(circuit, 'inductor')) }),
   'value-spread': ({ circuit }) => ({ value: circuit && valueSpread(circuit) }),
+}
+
+/** The extreme of what the source sees in a band, Ω, and where. */
+function impedance(
+  { circuit }: Evidence,
+  { from, to }: AskedRequirement,
+  beyond: (a: number, b: number) => boolean,
+): Achieved {
+  if (!circuit) return { value: null }
+  const grid = Float64Array.from({ length: POINTS }, (_, k) => from! * (to! / from!) ** (k / (POINTS - 1)))
+  const mna = formulate(circuit)
+  const { re, im } = new AcAnalysis(mna, { output: `z(${inputSource(mna).element.name})` }).sweep(grid)
+  let worst = 0
+  const size = (k: number) => Math.hypot(re[k], im[k])
+  for (let k = 1; k < POINTS; k++) if (beyond(size(k), size(worst))) worst = k
+  return { value: size(worst), at: grid[worst], unit: 'Hz' }
 }
 
 const TAU = 2 * Math.PI

@@ -1,7 +1,4 @@
-import { formulate } from '../analysis/mna.js'
-import { smallSignal } from '../analysis/smallSignal.js'
-import { polesAndZeros } from '../analysis/poles.js'
-import { approximate, type Ideal } from '../approximation/approximate.js'
+import type { Ideal } from '../approximation/approximate.js'
 import type { Circuit } from '../circuit/circuit.js'
 import { acMeasures } from '../measure/acMeasures.js'
 import { extrema } from '../measure/extrema.js'
@@ -51,10 +48,4 @@ export function ledger(evidence: Evidence): Verdict[] {
   return requirements
     .flatMap((r) => r.judge(evidence))
     .sort((a, b) => Number(a.met) - Number(b.met) || relative(a) - relative(b))
-}
-
-/** Judges a circuit against a specification. Errors are those of the approximation and the pole-zero analysis. */
-export function verify(spec: FilterSpec, circuit: Circuit): Verdict[] {
-  const { transfer } = polesAndZeros(smallSignal(formulate(circuit)))
-  return ledger(gatherEvidence(spec, approximate(spec), transfer, circuit))
 }

@@ -1,6 +1,8 @@
-import { isShaped } from '../specification/filterSpec.js'
+import { attenuations, isShaped } from '../specification/filterSpec.js'
 import { pointsIn } from './bands.js'
 import { type Requirement, verdict } from './Requirement.js'
+
+const SIDES = ['below', 'above']
 
 /** In the stop bands the magnitude stays below the passband's highest by at least the attenuation. */
 export const stopband: Requirement = {
@@ -8,18 +10,23 @@ export const stopband: Requirement = {
   name: 'Stop-band attenuation',
   judge({ spec, ideal, transfer, extrema }) {
     if (isShaped(spec) || !spec.stopband) return []
-    const points = pointsIn(ideal.stopbands, transfer, extrema)
-    if (points.length === 0) return []
     const top = Math.max(...pointsIn(ideal.passbands, transfer, extrema).map((p) => p.db))
-    const worst = points.reduce((a, b) => (b.db > a.db ? b : a))
-    const asked = {
-      id: 'stopband',
-      name: 'Stop-band attenuation',
-      unit: 'dB',
-      sense: 'at least',
-      limit: spec.stopband.attenuation,
-    } as const
-    const at = Number.isFinite(worst.omega) ? worst.omega / (2 * Math.PI) : null
-    return [verdict(asked, top - worst.db, at, 'Hz')]
+    const limits = attenuations(spec.stopband)
+    // Both sides are one requirement where they ask for the same.
+    const parts = limits.length === 1 ? [ideal.stopbands] : ideal.stopbands.map((band) => [band])
+    return parts.flatMap((bands, k) => {
+      const points = pointsIn(bands, transfer, extrema)
+      if (points.length === 0) return []
+      const worst = points.reduce((a, b) => (b.db > a.db ? b : a))
+      const asked = {
+        id: k === 0 ? 'stopband' : 'stopband 2',
+        name: limits.length === 1 ? 'Stop-band attenuation' : `Attenuation ${SIDES[k]}`,
+        unit: 'dB',
+        sense: 'at least',
+        limit: limits[k] ?? limits[0],
+      } as const
+      const at = Number.isFinite(worst.omega) ? worst.omega / (2 * Math.PI) : null
+      return [verdict(asked, top - worst.db, at, 'Hz')]
+    })
   },
 }

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest'
 import { withValue } from '../circuit/circuit.js'
 import { parseSpec } from '../specification/filterSpec.js'
 import { realize } from '../synthesis/realize.js'
-import { verify } from './ledger.js'
+import { verify } from './verify.js'
 
 const spec = (more: object = {}) =>
   parseSpec({

@@ -5,7 +5,7 @@ import {
   type AcMeasures,
   acMeasures,
   adaptiveSweep,
-  approximate,
+  idealOf,
   type Circuit,
   evaluate,
   exactTransient,
@@ -132,9 +132,9 @@ export function compute(request: ComputeRequest): ComputeResult {
   const { specification: spec } = request
   try {
     if (spec) {
-      const ideal = approximate(spec)
+      const ideal = idealOf(spec)
       const step = stepMeasures(ideal.transfer)
-      result.range = proposedRange(ideal.transfer, [...ideal.passbandEdges, ...(ideal.stopbandEdges ?? [])])
+      result.range = proposedRange(ideal.transfer, [...ideal.marks])
       result.window = proposedWindow(ideal.transfer, step)
       result.ideal = {
         ideal,
@@ -235,15 +235,8 @@ function isUnitStep(waveform: Waveform): boolean {
   return low === 0 && high === 1 && delay === 0 && width === undefined && period === undefined
 }
 
-function idealFrequency(
-  { transfer, passbandEdges, stopbandEdges }: Ideal,
-  { from, to }: { from: number; to: number },
-): FrequencyCurve {
-  const marks = [
-    ...passbandEdges,
-    ...(stopbandEdges ?? []),
-    ...[...transfer.poles, ...transfer.zeros].map((r) => Math.abs(r.im) / (2 * Math.PI)),
-  ]
+function idealFrequency({ transfer, marks: noted }: Ideal, { from, to }: { from: number; to: number }): FrequencyCurve {
+  const marks = [...noted, ...[...transfer.poles, ...transfer.zeros].map((r) => Math.abs(r.im) / (2 * Math.PI))]
   const grid = Float64Array.from({ length: IDEAL_POINTS }, (_, k) => from * (to / from) ** (k / (IDEAL_POINTS - 1)))
   const frequency = Float64Array.from([...grid, ...marks.filter((f) => f > from && f < to)]).sort()
   return {

@@ -63,7 +63,11 @@ export const coupledResonators: Topology<Realization> = {
         'Choose butterworth or chebyshev, or the family lc-ladder.',
       )
     if (ideal.equalizer)
-      throw impossible('equalizer', 'Coupled resonators are made without a delay equaliser.', 'Leave it out, or choose the family lc-ladder.')
+      throw impossible(
+        'equalizer',
+        'Coupled resonators are made without a delay equaliser.',
+        'Leave it out, or choose the family lc-ladder.',
+      )
     const [low, high] = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
     const center = Math.sqrt(low * high)
     const width = (high - low) / center

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { Ideal } from '../../approximation/approximate.js'
+import { type Ideal, shapingAttenuation } from '../../approximation/approximate.js'
 import { approximation } from '../../approximation/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
@@ -162,8 +162,7 @@ function prototypeArms(
   const family = approximation(spec.approximation)
   const matched = Math.abs((4 * ratio) / (1 + ratio) ** 2 - 10 ** (magnitudeDb(prototype, 0) / 10)) < 1e-12
   const zeros = matched
-    ? (family.reflectionZeros?.({ order, rippleDb, attenuationDb: spec.stopband?.attenuation, parameters: spec }) ??
-      null)
+    ? (family.reflectionZeros?.({ order, rippleDb, attenuationDb: shapingAttenuation(spec), parameters: spec }) ?? null)
     : null
   const found = doublyTerminated(prototype, ratio, first, zeros)
   if (found) return found.arms

@@ -1,0 +1,131 @@
+import { approximate, type Ideal } from '../approximation/approximate.js'
+import type { Approximation } from '../approximation/Approximation.js'
+import { approximation, approximations } from '../approximation/index.js'
+import { VoskelError } from '../errors/VoskelError.js'
+import { formatQuantity } from '../quantity/formatQuantity.js'
+import {
+  type ApproximatedSpec,
+  type FilterSpec,
+  isShaped,
+  MAX_ORDER,
+  MOST_SECTIONS,
+} from '../specification/filterSpec.js'
+import { ofResponse, REQUIREMENT_KINDS } from '../specification/requirementKinds.js'
+import { gatherEvidence, ledger } from './ledger.js'
+import type { Verdict } from './Requirement.js'
+
+/** Ripple and attenuation that families take which need one where none is given, dB. */
+const USUAL_RIPPLE = 0.5
+const USUAL_ATTENUATION = 40
+
+/** Ways out that are named at the most. */
+const MOST_ADVICE = 4
+
+/**
+ * The ideal response of a specification. Left out, the order becomes the least that meets the stop band and every other
+ * requirement that the response decides.
+ *
+ * @throws VoskelError those of `approximate`; `REQUIREMENTS_UNREACHED` where no order up to 20 meets all, with what can be had
+ */
+export function idealOf(spec: FilterSpec): Ideal {
+  if (isShaped(spec) || spec.order !== undefined || !spec.requirements?.some(ofResponse)) return approximate(spec)
+  const first = spec.stopband?.edges ? approximate(spec).order : 1
+  let nearest: { ideal: Ideal; unmet: readonly Verdict[]; miss: number } | null = null
+  for (let order = first; order <= MAX_ORDER; order++) {
+    const ideal = approximate({ ...spec, order })
+    const unmet = unmetBy(spec, ideal)
+    if (unmet.length === 0) return ideal
+    const miss = Math.max(...unmet.map(relativeMiss))
+    if (!nearest || miss < nearest.miss) nearest = { ideal, unmet, miss }
+  }
+  const { ideal, unmet } = nearest!
+  throw new VoskelError(
+    'REQUIREMENTS_UNREACHED',
+    {
+      approximation: approximation(spec.approximation).name,
+      most: MAX_ORDER,
+      nearest: ideal.order,
+      unmet: unmet.map(told),
+      advice: advise({ ...spec, order: ideal.order }, ideal),
+    },
+    { path: 'requirements' },
+  )
+}
+
+/** What the response alone misses of a specification. */
+function unmetBy(spec: FilterSpec, ideal: Ideal): Verdict[] {
+  const requirements = spec.requirements?.filter(ofResponse)
+  return ledger(gatherEvidence({ ...spec, requirements }, ideal, ideal.transfer, null)).filter((v) => !v.met)
+}
+
+const relativeMiss = (v: Verdict) => (v.margin === null ? Infinity : -v.margin / Math.max(Math.abs(v.limit), 1e-12))
+
+/** As in "Phase linearity at most 0.5° (2.31°)". */
+function told({ name, sense, limit, achieved, unit }: Verdict): string {
+  const had = achieved === null ? 'does not exist' : formatQuantity(achieved, unit)
+  return `${name} ${sense} ${formatQuantity(limit, unit)} (${had})`
+}
+
+/**
+ * Nearest ways to meet what a response misses: a delay equaliser, another order, other approximations with their least order.
+ * Empty where it misses nothing.
+ */
+export function advise(spec: FilterSpec, ideal: Ideal): string[] {
+  if (isShaped(spec)) return []
+  const unmet = unmetBy(spec, ideal)
+  if (unmet.length === 0) return []
+  const equalized = equalizedWith(spec, unmet)
+  const others = approximations
+    .flatMap((family) => {
+      const order = leastOf(spec, family)
+      return order === null ? [] : [{ family, order }]
+    })
+    .sort((a, b) => a.order - b.order)
+    .map(({ family, order }) => `${family.name} of order ${order}`)
+  return [...(equalized ? [equalized] : []), ...others].slice(0, MOST_ADVICE)
+}
+
+/** The sections of a delay equaliser with which everything is met, as words; null where delay is not what is missed. */
+function equalizedWith(spec: ApproximatedSpec, unmet: readonly Verdict[]): string | null {
+  const kindOf = (v: Verdict) => REQUIREMENT_KINDS.find((k) => v.id.startsWith(k.kind))
+  const bands = (spec.requirements ?? []).filter((r) => r.kind === 'phase-linearity' || r.kind === 'delay-variation')
+  const flat = unmet.every((v) => ['phase-linearity', 'delay-variation'].includes(kindOf(v)?.kind ?? ''))
+  if (!flat || spec.equalizer || spec.response === 'allpass' || bands.length === 0) return null
+  const [from, to] = [Math.min(...bands.map((r) => r.from!)), Math.max(...bands.map((r) => r.to!))]
+  for (let sections = 1; sections <= MOST_SECTIONS; sections++) {
+    const ideal = approximate({ ...spec, equalizer: { sections, from, to } })
+    if (unmetBy(spec, ideal).length === 0)
+      return `a delay equaliser of ${sections} section${sections === 1 ? '' : 's'} behind order ${ideal.order}`
+  }
+  return null
+}
+
+/** The least order of a family that meets everything; null where none does, or the response cannot have it. */
+function leastOf(spec: ApproximatedSpec, family: Approximation): number | null {
+  const base = withFamily(spec, family)
+  for (let order = 1; order <= MAX_ORDER; order++) {
+    let ideal: Ideal
+    try {
+      ideal = approximate({ ...base, order })
+    } catch (error) {
+      if (error instanceof VoskelError) return null
+      throw error
+    }
+    if (unmetBy(base, ideal).length === 0) return order
+  }
+  return null
+}
+
+/** The specification with another family and what that family needs; what only the old one has is left out. */
+export function withFamily(spec: ApproximatedSpec, family: Approximation): ApproximatedSpec {
+  if (family.id === spec.approximation) return spec
+  const { phaseRipple: _p, breakDb: _b, mix: _m, delay: _d, pin: _pin, ...rest } = spec
+  const needsRipple = family.defaultRippleDb === null && spec.passband.ripple === undefined
+  const needsAttenuation = family.shapesStopband && !spec.stopband && spec.response !== 'allpass'
+  return {
+    ...rest,
+    approximation: family.id,
+    passband: { ...spec.passband, ...(needsRipple && { ripple: USUAL_RIPPLE }) },
+    ...(needsAttenuation && { stopband: { attenuation: USUAL_ATTENUATION } }),
+  }
+}
