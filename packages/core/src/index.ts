@@ -13,6 +13,8 @@ export { evaluate, groupDelay, magnitudeDb, phase, type TransferFunction } from 
 
 export {
   type ApproximatedSpec,
+  EVEN_ORDERS,
+  type EvenOrder,
   attenuations,
   type FilterSpec,
   type FilterSpecInput,

@@ -14,7 +14,7 @@ import { atPrototypeRatio, type Band, passbands, prototypeRatio, stopbands } fro
 import { type Approximation, frequencyOfLoss, type PrototypeRequest, searchedStopbandRatio } from './Approximation.js'
 import { allpassOf, toAllpass, toBandpass, toBandstop, toHighpass } from '../numeric/reactanceTransform.js'
 import { type Equalizer, equalize } from './equalizer.js'
-import { approximation } from './index.js'
+import { approximation, familyOf } from './index.js'
 
 /** A specification turned into a response: what the ideal filter does. */
 export interface Ideal {
@@ -82,7 +82,7 @@ function shaped(spec: ShapedSpec): Ideal {
 }
 
 function approximated(spec: ApproximatedSpec): Ideal {
-  const family = approximation(spec.approximation)
+  const family = familyOf(spec)
   const rippleDb = rippleOf(spec, family)
   const attenuationDb = shapingAttenuation(spec)
   const given = spec.stopband?.edges

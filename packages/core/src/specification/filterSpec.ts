@@ -11,6 +11,13 @@ export const MAX_ORDER = 20
 /** Loss at the half-power frequency, 10·log10(2) ≈ 3.0103 dB. */
 export const HALF_POWER_DB = 10 * Math.log10(2)
 
+/**
+ * Forms of even orders for ladders: `b` falls to nothing at infinity, as every ladder without coupled coils does; `c` also
+ * loses nothing at DC, as every ladder between equal resistances does.
+ */
+export const EVEN_ORDERS = ['b', 'c'] as const
+export type EvenOrder = (typeof EVEN_ORDERS)[number]
+
 /** Sections of a delay equaliser at the most. */
 export const MOST_SECTIONS = 12
 
@@ -73,6 +80,8 @@ const ApproximatedSchema = z.strictObject({
   mix: z.number().min(0, 'The mix must be 0 to 1.').max(1, 'The mix must be 0 to 1.').optional(),
   /** Bessel: delay at DC, s, which then rules instead of the passband edge. */
   delay: positive('delay', 's').optional(),
+  /** The form of even orders that ladders need. */
+  evenOrder: z.enum(EVEN_ORDERS, { error: 'The form of even orders is "b" or "c".' }).optional(),
   /** All-pass sections behind the filter that flatten its group delay: in the passband where no band is given. */
   equalizer: z
     .strictObject(
@@ -200,6 +209,7 @@ const OWN_FIELDS = {
   breakDb: ['gaussian'],
   mix: ['transitional'],
   delay: ['bessel'],
+  evenOrder: ['chebyshev', 'inverse-chebyshev', 'elliptic'],
 } as const
 
 function crossChecks(spec: FilterSpec): SpecIssue[] {

@@ -313,7 +313,7 @@ describe('refusals say what would be possible', () => {
       {},
       'realization.load',
       /between equal resistors/,
-      /at least 1\.98\d+ or at most 0\.50\d+, or take order 3 or 5/,
+      /at least 1\.98\d+ or at most 0\.50\d+, take order 3 or 5, or "evenOrder": "c"/,
     ],
     [
       { family: 'lc-ladder', source: 50, load: 150, first: 'shunt' },

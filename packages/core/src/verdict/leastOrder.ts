@@ -119,12 +119,13 @@ function leastOf(spec: ApproximatedSpec, family: Approximation): number | null {
 /** The specification with another family and what that family needs; what only the old one has is left out. */
 export function withFamily(spec: ApproximatedSpec, family: Approximation): ApproximatedSpec {
   if (family.id === spec.approximation) return spec
-  const { phaseRipple: _p, breakDb: _b, mix: _m, delay: _d, pin: _pin, ...rest } = spec
+  const { phaseRipple: _p, breakDb: _b, mix: _m, delay: _d, pin: _pin, evenOrder, ...rest } = spec
   const needsRipple = family.defaultRippleDb === null && spec.passband.ripple === undefined
   const needsAttenuation = family.shapesStopband && !spec.stopband && spec.response !== 'allpass'
   return {
     ...rest,
     approximation: family.id,
+    ...(evenOrder && family.reflectionZeros && family.id !== 'butterworth' && { evenOrder }),
     passband: { ...spec.passband, ...(needsRipple && { ripple: USUAL_RIPPLE }) },
     ...(needsAttenuation && { stopband: { attenuation: USUAL_ATTENUATION } }),
   }

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { type Ideal, shapingAttenuation } from '../../approximation/approximate.js'
-import { approximation } from '../../approximation/index.js'
+import { approximation, familyOf } from '../../approximation/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
 import { type ApproximatedSpec, isShaped } from '../../specification/filterSpec.js'
@@ -138,9 +138,10 @@ function prototypeArms(
     return arms
   }
   const ratio = load / source
-  if (spec.approximation === 'butterworth' || spec.approximation === 'chebyshev') {
+  const closed = spec.approximation === 'butterworth' || spec.approximation === 'chebyshev'
+  if (closed && !(spec.evenOrder && order % 2 === 0)) {
     const { first: begins, values } = ladderElements({
-      approximation: spec.approximation,
+      approximation: spec.approximation as 'butterworth' | 'chebyshev',
       order,
       rippleDb,
       ratio,
@@ -159,7 +160,7 @@ function prototypeArms(
       `Make load over source at least ${least.toPrecision(5)} or at most ${(1 / least).toPrecision(5)}.`,
     )
   }
-  const family = approximation(spec.approximation)
+  const family = familyOf(spec)
   const matched = Math.abs((4 * ratio) / (1 + ratio) ** 2 - 10 ** (magnitudeDb(prototype, 0) / 10)) < 1e-12
   const zeros = matched
     ? (family.reflectionZeros?.({ order, rippleDb, attenuationDb: shapingAttenuation(spec), parameters: spec }) ?? null)
@@ -178,7 +179,7 @@ function refuseZerosAtNoInfinity({ approximation: id }: ApproximatedSpec, { prot
   throw impossible(
     'order',
     `At even orders (${order}) this ${approximation(id).name.toLowerCase()} response does not fall to nothing at infinity, as every ladder of coils and capacitors does.`,
-    `Take order ${Math.max(1, order - 1)} or ${order + 1}.`,
+    `Take order ${Math.max(1, order - 1)} or ${order + 1}, or "evenOrder": "${id === 'elliptic' ? 'c' : 'b'}", which moves the last zero to infinity.`,
   )
 }
 
