@@ -13,6 +13,8 @@ export { evaluate, groupDelay, magnitudeDb, phase, type TransferFunction } from 
 
 export {
   type ApproximatedSpec,
+  type ApproximatedSpecInput,
+  equalizedBand,
   EVEN_ORDERS,
   type EvenOrder,
   attenuations,
@@ -22,6 +24,7 @@ export {
   HALF_POWER_DB,
   isShaped,
   MAX_ORDER,
+  MOST_SECTIONS,
   parseSpec,
   type ShapedSpec,
   shapeOf,

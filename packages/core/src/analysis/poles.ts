@@ -1,4 +1,4 @@
-import { abs, type Complex, compareRoots, complex, divide, subtract } from '../numeric/complex.js'
+import { abs, add, type Complex, compareRoots, complex, divide, subtract } from '../numeric/complex.js'
 import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { AcAnalysis } from './ac.js'
@@ -194,6 +194,9 @@ function normalised(
   return Array.from({ length: n }, (_, k) => [k, sumRe[k] * scale, sumIm[k] * scale])
 }
 
+/** Poles nearer to each other than this part of their size may be one root that rounding has parted. */
+const CLUSTER = 1e-3
+
 /** Cancels what cancels and finds the gain from the circuit itself. */
 function finish(
   mna: Mna,
@@ -204,14 +207,23 @@ function finish(
   const keptZeros = [...zeros]
   const keptPoles: Complex[] = []
   const hidden: Complex[] = []
-  for (const pole of poles) {
-    const clustered = poles.some((p) => p !== pole && abs(subtract(p, pole)) < 1e-3 * abs(pole))
+  const left = [...poles]
+  for (let pole = left.shift(); pole; pole = left.shift()) {
+    const near = (p: Complex) => p !== pole && abs(subtract(p, pole!)) < CLUSTER * abs(pole!)
+    const clustered = poles.some(near)
     const tolerance = (clustered ? CANCEL_CLUSTER : CANCEL) * abs(pole)
     const match = keptZeros.findIndex((z) => abs(subtract(z, pole)) <= tolerance)
     if (match < 0) keptPoles.push(pole)
     else {
       hidden.push(pole)
-      keptZeros.splice(match, 1)
+      const [zero] = keptZeros.splice(match, 1)
+      // Of a double root, found as two that rounding has parted, the sum keeps its digits: what one is off by, the other
+      // is off by to the other side.
+      const partners = [left, keptPoles].flatMap((list) => list.flatMap((p, k) => (near(p) ? [[list, k] as const] : [])))
+      if (partners.length === 1) {
+        const [list, k] = partners[0]
+        list[k] = add(list[k], subtract(pole, zero))
+      }
     }
   }
   const roots = { poles: keptPoles, zeros: keptZeros, gain: 1 }

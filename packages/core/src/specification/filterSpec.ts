@@ -125,7 +125,8 @@ const Union = z.discriminatedUnion('response', [ApproximatedSchema, ...shapes.ma
 export const FilterSpecSchema = Union as unknown as z.ZodType<FilterSpec, FilterSpecInput>
 
 /** A specification as it may be written: what has a default may be left out. */
-export type FilterSpecInput = z.input<typeof ApproximatedSchema> | ShapedSpecInput
+export type FilterSpecInput = ApproximatedSpecInput | ShapedSpecInput
+export type ApproximatedSpecInput = z.input<typeof ApproximatedSchema>
 export type FilterSpec = ApproximatedSpec | ShapedSpec
 
 /** One by an approximation. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { type Band, formatQuantity, passbands, type ResponseId, stopbands } from '@voskel/core'
+import { attenuations, type Band, formatQuantity, isShaped, passbands, shapeOf, stopbands } from '@voskel/core'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { computed, onBeforeUnmount, shallowRef, watch } from 'vue'
 import { useSpecForm } from '../stages/specForm'
@@ -27,28 +27,58 @@ watch([form.spec, () => results.running], ([next, running]) => {
 onBeforeUnmount(() => clearTimeout(waiting))
 
 const ideal = computed(() => results.result?.ideal ?? null)
-const response = computed(() => (spec.value?.response ?? 'lowpass') as ResponseId)
+/** Where there are bands; a shape may have limits of a standard instead. */
+const banded = computed(() => (spec.value && !isShaped(spec.value) ? spec.value : null))
+const limits = computed(() => {
+  if (!spec.value || !isShaped(spec.value) || design.specDraft) return null
+  return shapeOf(spec.value).limits?.(spec.value.shape) ?? null
+})
 const edges = computed(() =>
-  ideal.value && spec.value?.delay ? ideal.value.ideal.passbandEdges : (spec.value?.passband.edges ?? []),
+  ideal.value && banded.value?.delay ? ideal.value.ideal.passbandEdges : (banded.value?.passband.edges ?? []),
 )
 const gain = computed(() => spec.value?.gain ?? 0)
-const ripple = computed(() => spec.value?.passband.ripple ?? ideal.value?.ideal.rippleDb ?? 3.0103)
-const stop = computed(() => spec.value?.stopband ?? null)
+const ripple = computed(() => banded.value?.passband.ripple ?? ideal.value?.ideal.rippleDb ?? 3.0103)
+const stop = computed(() => banded.value?.stopband ?? null)
+/** Of each stop band, lower one first. */
+const asked = computed(() => (stop.value ? attenuations(stop.value) : []))
+const askedOf = (k: number) => asked.value[k] ?? asked.value[0] ?? 0
 const stopEdges = computed(() => (stop.value ? (stop.value.edges ?? ideal.value?.ideal.stopbandEdges ?? []) : []))
-const passes = computed(() => passbands(response.value, edges.value))
-const stops = computed(() => (stopEdges.value.length ? stopbands(response.value, stopEdges.value) : []))
+const passes = computed(() => (banded.value ? passbands(banded.value.response, edges.value) : []))
+const stops = computed(() => (banded.value ? stopbands(banded.value.response, stopEdges.value) : []))
 
 const range = computed(
   () => results.result?.range ?? { from: (edges.value[0] ?? 1) / 30, to: (edges.value.at(-1) ?? 1) * 30 },
 )
 const bounds = computed(() => {
-  const asked = stop.value?.attenuation ?? 40
-  return dbBounds(gain.value, gain.value - Math.max(asked * 1.5, asked + 20), 320)
+  if (!banded.value && ideal.value) {
+    // A shape shows what it does, a notch to a depth that can be seen.
+    const levels = ideal.value.frequency.db.filter((v) => Number.isFinite(v))
+    const [top, bottom] = [Math.max(...levels), Math.min(...levels)]
+    return dbBounds(top + SHAPE_ROOM, Math.max(bottom, top - SHAPE_DEPTH) - SHAPE_ROOM, 320)
+  }
+  const deepest = Math.max(0, ...asked.value) || 40
+  return dbBounds(gain.value, gain.value - Math.max(deepest * 1.5, deepest + 20), 320)
 })
 
-const series = computed<Series[]>(() =>
-  ideal.value ? [{ label: 'ideal', x: ideal.value.frequency.frequency, y: ideal.value.frequency.db, color: 0 }] : [],
-)
+const SHAPE_ROOM = 3
+const SHAPE_DEPTH = 90
+
+const series = computed<Series[]>(() => {
+  const list: Series[] = []
+  if (ideal.value)
+    list.push({ label: 'ideal', x: ideal.value.frequency.frequency, y: ideal.value.frequency.db, color: 0 })
+  if (limits.value) {
+    const x = limits.value.points.map(([f]) => f)
+    for (const [label, k] of [
+      ['highest', 2],
+      ['lowest', 1],
+    ] as const) {
+      const y = limits.value.points.map((point) => (Number.isFinite(point[k]) ? gain.value + point[k] : NaN))
+      list.push({ label, x, y, color: 1, dash: [3, 4] })
+    }
+  }
+  return list
+})
 
 const annotations = computed<Record<string, AnnotationOptions>>(() => {
   const p = palette.value
@@ -68,7 +98,7 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
     boxes[`below${k}`] = { ...box, ...within(band), yMin: min, yMax: gain.value - ripple.value }
   })
   stops.value.forEach((band, k) => {
-    boxes[`stop${k}`] = { ...box, ...within(band), yMin: gain.value - stop.value!.attenuation, yMax: max }
+    boxes[`stop${k}`] = { ...box, ...within(band), yMin: gain.value - askedOf(k), yMax: max }
   })
   return boxes
 })
@@ -76,20 +106,24 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
 const handles = computed<Handle[]>(() => {
   const { from, to } = range.value
   const list: Handle[] = edges.value.map((at, k) => ({ id: `edge${k}`, axis: 'x', at, to: gain.value - ripple.value }))
-  const floor = gain.value - (stop.value?.attenuation ?? 0)
+  const floor = (k: number) => gain.value - askedOf(stopEdges.value.length > 1 && asked.value.length > 1 ? k : 0)
   const stretch = ([a, b]: Band) => ({ from: Math.max(from, a), to: Math.min(to, b) })
   for (const band of passes.value)
     list.push({ id: 'ripple', axis: 'y', at: gain.value - ripple.value, ...stretch(band) })
-  if (stop.value?.edges) stopEdges.value.forEach((at, k) => list.push({ id: `stop${k}`, axis: 'x', at, from: floor }))
-  for (const band of stops.value) list.push({ id: 'attenuation', axis: 'y', at: floor, ...stretch(band) })
+  if (stop.value?.edges)
+    stopEdges.value.forEach((at, k) => list.push({ id: `stop${k}`, axis: 'x', at, from: floor(k) }))
+  stops.value.forEach((band, k) => list.push({ id: `attenuation${k}`, axis: 'y', at: floor(k), ...stretch(band) }))
   return list
 })
 
 /** A dragged edge stops short of what cannot be: it never crosses its neighbours. */
 function drag(id: string, value: number) {
   if (id === 'ripple') return form.changeRipple(rounded(Math.min(20, Math.max(0.01, gain.value - value)), 2))
-  if (id === 'attenuation')
-    return form.changeStopband({ attenuation: rounded(Math.min(300, Math.max(ripple.value + 1, gain.value - value))) })
+  if (id.startsWith('attenuation')) {
+    const next = rounded(Math.min(300, Math.max(ripple.value + 1, gain.value - value)))
+    const [below, above] = asked.value.with(asked.value.length > 1 ? Number(id.slice(11)) : 0, next)
+    return form.changeStopband({ attenuation: above === undefined ? below! : [below!, above] })
+  }
   const own = id.startsWith('edge') ? edges.value[Number(id.slice(4))]! : stopEdges.value[Number(id.slice(4))]!
   const others = [...edges.value, ...(stop.value?.edges ?? [])].filter((f) => f !== own)
   const below = Math.max(0, ...others.filter((f) => f < own))
@@ -108,11 +142,14 @@ const yAxis = computed(() => ({
 }))
 const summary = computed(() => {
   const list = (frequencies: readonly number[]) => frequencies.map((f) => formatQuantity(f, 'Hz')).join(' and ')
+  if (!banded.value) return `Ideal response${limits.value ? ` between the limits: ${limits.value.name}` : ''}`
   const parts = [
     `Ideal response over the mask: passband edges ${list(edges.value)}, within ${formatQuantity(ripple.value, 'dB')}`,
   ]
   if (stops.value.length)
-    parts.push(`at least ${formatQuantity(stop.value!.attenuation, 'dB')} beyond ${list(stopEdges.value)}`)
+    parts.push(
+      `at least ${asked.value.map((db) => formatQuantity(db, 'dB')).join(' and ')} beyond ${list(stopEdges.value)}`,
+    )
   return parts.join(', ')
 })
 </script>
@@ -120,7 +157,10 @@ const summary = computed(() => {
 <template>
   <section class="mask-diagram" :class="{ stale: results.stale }" aria-label="Tolerance mask">
     <p class="caption">
-      Ideal response and mask <span class="soft">· drag an edge of the mask, or type</span>
+      <template v-if="banded">
+        Ideal response and mask <span class="soft">· drag an edge of the mask, or type</span>
+      </template>
+      <template v-else>Ideal response{{ limits ? ` · dotted: ${limits.name}` : '' }}</template>
       <span v-if="design.specDraft" class="bad">The curve still shows the last specification that could be used.</span>
     </p>
     <XyDiagram

@@ -4,6 +4,7 @@ import {
   type CandidateFigures,
   formatQuantity,
   groupDelay,
+  isShaped,
   magnitudeDb,
   proposedRange,
   proposedWindow,
@@ -52,7 +53,11 @@ const FIGURES: readonly Figure[] = [
 ]
 const AXES: readonly Figure[] = [{ id: 'order', name: 'Order', unit: '' }, ...FIGURES]
 
-const spec = computed(() => design.document?.specification ?? null)
+/** A response that follows from its own values has nothing to be compared with. */
+const spec = computed(() => {
+  const own = design.document?.specification
+  return own && !isShaped(own) ? own : null
+})
 const found = shallowRef<readonly ComparedCandidate[]>([])
 const running = ref(false)
 const broken = ref('')
@@ -211,7 +216,13 @@ const points = computed<ScatterPoint[]>(() =>
       <label class="switch"><ElSwitch v-model="onlyMet" size="small" /> only those</label>
       <span class="soft">Tick up to {{ MOST_CURVES }} to lay their curves over each other.</span>
     </header>
-    <p v-if="!spec" class="nothing">This design has no specification, so that there is nothing to compare for.</p>
+    <p v-if="!spec" class="nothing">
+      {{
+        design.document?.specification
+          ? 'This response follows from its own values: there is no approximation or order to compare.'
+          : 'This design has no specification, so that there is nothing to compare for.'
+      }}
+    </p>
     <p v-else-if="broken" class="nothing" role="alert">The comparison stopped: {{ broken }}</p>
     <template v-else>
       <ElTable class="table" :data="rows as ComparedCandidate[]" :row-key="key" size="small" height="100%">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatQuantity } from '@voskel/core'
+import { attenuations, formatQuantity, groupDelay, isShaped, phase } from '@voskel/core'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
 import { computed, ref } from 'vue'
@@ -27,8 +27,7 @@ const range = computed(() => results.result?.range ?? { from: 1, to: 1e6 })
 /** A linear axis shows the passband and a little beyond; far decades would squeeze it flat. */
 const shown = computed(() => {
   if (logarithmic.value) return range.value
-  const { passbandEdges, stopbandEdges } = ideal.value?.ideal ?? {}
-  const marks = [...(passbandEdges ?? []), ...(stopbandEdges ?? []), circuit.value?.ac.cutoffs.at(-1)]
+  const marks = [...(ideal.value?.ideal.marks ?? []), circuit.value?.ac.cutoffs.at(-1)]
   const known = marks.filter((m): m is number => typeof m === 'number')
   return { from: 0, to: known.length ? 2 * Math.max(...known) : range.value.to }
 })
@@ -51,6 +50,8 @@ const second = computed<Series[]>(() => {
   const of = (c: { frequency: Float64Array; phase: Float64Array; delay: Float64Array }) =>
     lower.value === 'phase' ? wrap(c.phase) : c.delay
   const list: Series[] = []
+  const plain = unequalized.value
+  if (plain) list.push({ label: 'without equaliser', x: plain.frequency, y: of(plain), color: 2, dash: [2, 3] })
   if (ideal.value)
     list.push({
       label: 'ideal',
@@ -64,12 +65,29 @@ const second = computed<Series[]>(() => {
   return list
 })
 
+/** What the delay equaliser starts from. */
+const unequalized = computed(() => {
+  if (!ideal.value?.ideal.equalizer) return null
+  const { frequency } = ideal.value.frequency
+  const h = ideal.value.ideal.unequalized
+  return {
+    frequency,
+    phase: frequency.map((f) => (phase(h, 2 * Math.PI * f) * 180) / Math.PI),
+    delay: frequency.map((f) => groupDelay(h, 2 * Math.PI * f)),
+  }
+})
+
 const bounds = computed(() => {
   const top = circuit.value?.ac.peakDb ?? ideal.value?.ac.peakDb ?? 0
   const lowest = Math.min(...(circuit.value?.frequency.db ?? ideal.value?.frequency.db ?? [-60]))
   // Deep enough for what is asked, so that the passband and the edge keep their share of the height.
-  const asked = results.of?.specification?.stopband?.attenuation ?? 0
+  const asked = askedAttenuation.value
   return dbBounds(top, Number.isFinite(lowest) ? lowest : -200, Math.max(80, 1.4 * asked + 10))
+})
+
+const askedAttenuation = computed(() => {
+  const spec = results.of?.specification
+  return spec && !isShaped(spec) && spec.stopband ? Math.max(...attenuations(spec.stopband)) : 0
 })
 
 const cutoff = computed(() => circuit.value?.ac.cutoffs.at(-1) ?? ideal.value?.ac.cutoffs.at(-1) ?? null)

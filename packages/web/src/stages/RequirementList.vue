@@ -28,7 +28,10 @@ const put = (next: readonly Asked[], group: string | null = null) =>
 function add(id: RequirementId) {
   const kind = offered.find((k) => k.kind === id)
   if (!kind) return
-  const [low = 1000, high = low] = form.spec.value?.passband.edges ?? []
+  const [low = 1000, high = low] =
+    form.banded.value?.passband.edges ??
+    form.shape.value?.marks(form.shaped.value!.shape).toSorted((a, b) => a - b) ??
+    []
   const edge = { at: low, from: high > low ? low : low / 10, to: high }
   put([
     ...all.value,

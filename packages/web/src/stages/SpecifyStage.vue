@@ -1,38 +1,30 @@
 <script setup lang="ts">
-import { approximations, MAX_ORDER, RESPONSES, topologies, VALUE_CHOICES, type ValueChoice } from '@voskel/core'
-import { ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { RESPONSES, shapes, topologies, VALUE_CHOICES, type ValueChoice } from '@voskel/core'
+import { ElOption, ElOptionGroup, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 import MaskDiagram from '../diagram/MaskDiagram.vue'
 import { useDesignStore } from '../stores/design'
-import { useResultsStore } from '../stores/results'
+import BandFields from './BandFields.vue'
+import EqualizerFields from './EqualizerFields.vue'
 import RequirementList from './RequirementList.vue'
+import ShapeFields from './ShapeFields.vue'
 import { STEP_REQUIREMENTS, useSpecForm } from './specForm'
 
 /** What the filter must do: the form, and the tolerance mask over the ideal response. */
 const design = useDesignStore()
-const results = useResultsStore()
 const form = useSpecForm()
-const { spec, topology, general } = form
+const { spec, banded, shape, topology, general } = form
 
-const family = computed(() => approximations.find((a) => a.id === spec.value?.approximation) ?? null)
-const kind = computed(() => RESPONSES.find((r) => r.id === spec.value?.response) ?? RESPONSES[0])
-const sides = computed(() => (kind.value.edges === 2 ? [0, 1] : [0]))
-const edgeName = (k: number) => (kind.value.edges === 1 ? 'Edge' : k === 0 ? 'Lower edge' : 'Upper edge')
-const STOP_NAMES: Record<string, readonly string[]> = {
-  lowpass: ['Begins at'],
-  highpass: ['Up to'],
-  bandpass: ['Up to', 'From'],
-  bandstop: ['From', 'Up to'],
-}
-const automatic = computed(() => spec.value?.order === undefined)
-const order = computed(() => spec.value?.order ?? results.result?.ideal?.ideal.order ?? null)
 const realization = computed(() => (spec.value?.realization ?? {}) as Record<string, unknown>)
 const numberAt = (id: string) => (typeof realization.value[id] === 'number' ? realization.value[id] : null)
 
-function setAutomatic(on: boolean) {
-  form.change('order', { order: on ? undefined : (order.value ?? 5) })
-}
+/** Shapes' names stand inside sentences; in the list they begin with a capital. */
+const capital = (name: string) => name[0]!.toUpperCase() + name.slice(1)
+
+const responseName = computed(
+  () => RESPONSES.find((r) => r.id === spec.value?.response)?.name ?? (shape.value && capital(shape.value.name)),
+)
 
 function setValues(choice: ValueChoice) {
   const document = design.document
@@ -41,8 +33,7 @@ function setValues(choice: ValueChoice) {
   design.edit('series of values', { ...rest, values: choice })
 }
 
-const orderProblem = computed(() => form.problem('order', 'approximation'))
-const wholeProblem = computed(() => form.problem('', 'realization', 'requirements') || general.value)
+const wholeProblem = computed(() => form.problem('', 'realization', 'requirements', 'evenOrder') || general.value)
 </script>
 
 <template>
@@ -56,93 +47,20 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
 
       <fieldset>
         <legend>Response</legend>
-        <div class="row">
+        <div class="row narrow">
           <label for="response">Kind</label>
           <ElSelect id="response" :persistent="false" :model-value="spec.response" @change="form.changeResponse">
-            <ElOption v-for="r in RESPONSES" :key="r.id" :value="r.id" :label="r.name" />
+            <template #label>{{ responseName }}</template>
+            <ElOptionGroup label="By an approximation">
+              <ElOption v-for="r in RESPONSES" :key="r.id" :value="r.id" :label="r.name" />
+            </ElOptionGroup>
+            <ElOptionGroup label="By its own values">
+              <ElOption v-for="s in shapes" :key="s.id" :value="s.id" :label="capital(s.name)" />
+            </ElOptionGroup>
           </ElSelect>
         </div>
-        <div class="row">
-          <label for="approximation">Approximation</label>
-          <ElSelect
-            id="approximation"
-            :persistent="false"
-            :model-value="spec.approximation"
-            @change="form.changeApproximation"
-          >
-            <ElOption v-for="a in approximations" :key="a.id" :value="a.id" :label="a.name" />
-          </ElSelect>
-        </div>
-        <p v-if="family" class="hint">{{ family.character }}</p>
-        <QuantityField
-          v-for="field in family?.fields ?? []"
-          :key="field.id"
-          :label="field.name"
-          :unit="field.unit"
-          optional
-          :placeholder="field.default === null ? 'all the way' : String(field.default)"
-          :model-value="spec[field.id] ?? null"
-          :problem="form.problem(field.id)"
-          @update:model-value="(v) => form.change(field.name.toLowerCase(), { [field.id]: v ?? undefined }, field.id)"
-        />
-        <QuantityField
-          v-if="family?.unscaled && kind.id === 'lowpass'"
-          label="Delay at DC"
-          unit="s"
-          optional
-          placeholder="the edge rules"
-          :model-value="spec.delay ?? null"
-          :problem="form.problem('delay')"
-          @update:model-value="(v) => form.change('delay', { delay: v ?? undefined }, 'delay')"
-        />
-        <div class="row narrow">
-          <span id="order-label">Order</span>
-          <span class="order">
-            <ElRadioGroup
-              :model-value="automatic"
-              size="small"
-              aria-labelledby="order-label"
-              @change="(v) => setAutomatic(v === true)"
-            >
-              <ElRadioButton :value="true">least</ElRadioButton>
-              <ElRadioButton :value="false">fixed</ElRadioButton>
-            </ElRadioGroup>
-            <ElInputNumber
-              v-if="!automatic"
-              :model-value="order ?? 5"
-              :min="1"
-              :max="MAX_ORDER"
-              :precision="0"
-              size="small"
-              aria-label="Order"
-              @change="(v) => v !== undefined && form.change('order', { order: v ?? undefined }, 'order')"
-            />
-            <output v-else class="least" aria-live="polite">{{ order ?? '–' }}</output>
-          </span>
-        </div>
-        <p v-if="orderProblem" class="bad" role="alert">{{ orderProblem }}</p>
-      </fieldset>
-
-      <fieldset>
-        <legend>Passband</legend>
-        <QuantityField
-          v-for="k in sides"
-          :key="k"
-          :label="edgeName(k)"
-          unit="Hz"
-          :model-value="spec.passband.edges[k] ?? null"
-          :problem="form.problem(`passband.edges.${k}`, ...(k === 0 ? ['passband.edges', 'passband'] : []))"
-          @update:model-value="(v) => form.changeEdge(v, k)"
-        />
-        <QuantityField
-          label="Loss at the edge"
-          unit="dB"
-          :optional="family?.defaultRippleDb !== null"
-          placeholder="half power, 3.01 dB"
-          :model-value="spec.passband.ripple ?? null"
-          :problem="form.problem('passband.ripple')"
-          @update:model-value="form.changeRipple"
-        />
+        <p v-if="shape" class="hint">{{ shape.character }}</p>
+        <ShapeFields v-if="shape" />
         <QuantityField
           label="Gain"
           unit="dB"
@@ -152,29 +70,8 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         />
       </fieldset>
 
-      <fieldset v-if="kind.stops">
-        <legend>Stop band</legend>
-        <QuantityField
-          v-for="k in sides"
-          :key="k"
-          :label="STOP_NAMES[kind.id]?.[k] ?? 'Edge'"
-          unit="Hz"
-          optional
-          placeholder="follows from order"
-          :model-value="spec.stopband?.edges?.[k] ?? null"
-          :problem="form.problem(`stopband.edges.${k}`, ...(k === 0 ? ['stopband.edges', 'stopband'] : []))"
-          @update:model-value="(v) => form.changeStopband({ edge: v, index: k })"
-        />
-        <QuantityField
-          label="Attenuation"
-          unit="dB"
-          optional
-          placeholder="none asked"
-          :model-value="spec.stopband?.attenuation ?? null"
-          :problem="form.problem('stopband.attenuation')"
-          @update:model-value="(v) => form.changeStopband({ attenuation: v })"
-        />
-      </fieldset>
+      <BandFields v-if="banded" />
+      <EqualizerFields v-if="banded && banded.response !== 'allpass'" />
 
       <fieldset>
         <legend>Step response</legend>
@@ -194,7 +91,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
 
       <fieldset>
         <legend>Circuit</legend>
-        <div class="row">
+        <div class="row narrow">
           <label for="family">Made as</label>
           <ElSelect
             id="family"
@@ -236,7 +133,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
         <p v-if="form.problem('realization.family')" class="bad" role="alert">
           {{ form.problem('realization.family') }}
         </p>
-        <div class="row">
+        <div class="row narrow">
           <label for="values">Values</label>
           <ElSelect id="values" :persistent="false" :model-value="design.document?.values" @change="setValues">
             <ElOption
@@ -274,34 +171,6 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
   overflow: hidden auto;
   padding: 10px 16px 24px;
   border-right: 1px solid var(--line);
-}
-
-.order {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  min-width: 0;
-}
-
-.narrow {
-  grid-template-columns: 60px 1fr;
-}
-
-.order {
-  justify-content: flex-end;
-}
-
-.order :deep(.el-radio-group) {
-  flex-wrap: nowrap;
-}
-
-.order :deep(.el-input-number) {
-  width: 96px;
-}
-
-.least {
-  font-weight: 650;
-  font-size: 17px;
 }
 
 .whole {

@@ -1,11 +1,16 @@
 import {
+  type ApproximatedSpecInput,
   approximations,
   atPrototypeRatio,
+  attenuations,
   type FilterSpecInput,
+  isShaped,
   prototypeRatio,
   type RealizationField,
   type ResponseId,
   RESPONSES,
+  shapeOf,
+  shapes,
   topologies,
 } from '@voskel/core'
 import { computed } from 'vue'
@@ -23,7 +28,10 @@ export const STEP_REQUIREMENTS: readonly { kind: Requirement['kind']; name: stri
 ]
 
 /** Parameters that only some families have. */
-const SHAPE_FIELDS = ['phaseRipple', 'breakDb', 'mix', 'delay'] as const
+const SHAPE_FIELDS = ['phaseRipple', 'breakDb', 'mix', 'delay', 'evenOrder'] as const
+
+/** Families whose even orders ladders need in another form. */
+export const EVEN_FORMED: readonly string[] = ['chebyshev', 'inverse-chebyshev', 'elliptic']
 
 /** Stop-band edges of which one is given: the other lies as far out on its side. */
 function ratioed(response: string | undefined, passband: readonly number[], edge: number, index: number): number[] {
@@ -36,6 +44,10 @@ export function useSpecForm() {
   const design = useDesignStore()
   const results = useResultsStore()
   const spec = computed<FilterSpecInput | null>(() => design.specDraft ?? design.document?.specification ?? null)
+  /** The same where it is one by an approximation, or one of a shape. */
+  const banded = computed(() => (spec.value && !isShaped(spec.value) ? spec.value : null))
+  const shaped = computed(() => (spec.value && isShaped(spec.value) ? spec.value : null))
+  const shape = computed(() => (shaped.value ? shapeOf(shaped.value) : null))
   const topology = computed(() => topologies.find((t) => t.id === spec.value?.realization?.family) ?? null)
 
   /**
@@ -63,24 +75,36 @@ export function useSpecForm() {
   /** Failures that belong to no field of the form. */
   const general = computed(() => (failure.value && failure.value[0] === '' ? failure.value[1] : ''))
 
-  function change(label: string, next: Partial<FilterSpecInput>, group: string | null = null) {
-    if (spec.value) design.changeSpec(label, { ...spec.value, ...next }, group)
+  function change(label: string, next: Partial<ApproximatedSpecInput>, group: string | null = null) {
+    if (spec.value) design.changeSpec(label, { ...spec.value, ...next } as FilterSpecInput, group)
+  }
+
+  /** A value of a shape; what is emptied is left out. */
+  function changeShape(id: string, value: unknown) {
+    if (!shaped.value) return
+    const { [id]: _old, ...rest } = shaped.value.shape
+    const next = value === null ? rest : { ...rest, [id]: value }
+    design.changeSpec(id, { ...shaped.value, shape: next }, `shape ${id}`)
   }
 
   function changeEdge(value: number | null, index = 0) {
-    if (value === null || !spec.value) return
-    const edges = spec.value.passband.edges.with(index, value)
-    change('passband edge', { passband: { ...spec.value.passband, edges } }, `passband edge ${index}`)
+    if (value === null || !banded.value) return
+    const edges = banded.value.passband.edges.with(index, value)
+    change('passband edge', { passband: { ...banded.value.passband, edges } }, `passband edge ${index}`)
   }
 
   function changeRipple(value: number | null) {
-    if (spec.value)
-      change('passband ripple', { passband: { ...spec.value.passband, ripple: value ?? undefined } }, 'ripple')
+    if (banded.value)
+      change('passband ripple', { passband: { ...banded.value.passband, ripple: value ?? undefined } }, 'ripple')
   }
 
   /** Edge or attenuation; a stop band needs its attenuation, so that emptying it takes the stop band away. */
-  function changeStopband(part: { edge?: number | null; index?: number; attenuation?: number | null }) {
-    const current = spec.value?.stopband
+  function changeStopband(part: {
+    edge?: number | null
+    index?: number
+    attenuation?: number | [number, number] | null
+  }) {
+    const current = banded.value?.stopband
     const attenuation = part.attenuation === undefined ? (current?.attenuation ?? 40) : part.attenuation
     const group = part.edge === undefined ? 'attenuation' : `stop-band edge ${part.index ?? 0}`
     if (attenuation === null) return change('no stop band', { stopband: undefined }, group)
@@ -88,7 +112,7 @@ export function useSpecForm() {
     if (part.edge === null) edges = undefined
     else if (part.edge !== undefined) {
       // A first edge of two brings the other, as far on its own side.
-      edges ??= ratioed(spec.value?.response, spec.value?.passband.edges ?? [], part.edge, part.index ?? 0)
+      edges ??= ratioed(banded.value?.response, banded.value?.passband.edges ?? [], part.edge, part.index ?? 0)
       edges = edges.with(part.index ?? 0, part.edge)
     }
     change(group, { stopband: { attenuation, ...(edges && { edges }) } }, group)
@@ -97,35 +121,56 @@ export function useSpecForm() {
   /** Another family; what it needs is filled in, what only the old one has is taken out. */
   function changeApproximation(id: string) {
     const family = approximations.find((a) => a.id === id)
-    if (!spec.value || !family) return
-    const passband = { ...spec.value.passband }
+    if (!banded.value || !family) return
+    const passband = { ...banded.value.passband }
     if (family.defaultRippleDb === null) passband.ripple ??= 0.5
     const own = family.fields?.map((f) => f.id as string) ?? []
-    const gone = SHAPE_FIELDS.filter((f) => !own.includes(f) && !(f === 'delay' && family.unscaled))
+    const kept = [...own, ...(family.unscaled ? ['delay'] : []), ...(EVEN_FORMED.includes(id) ? ['evenOrder'] : [])]
+    const gone = SHAPE_FIELDS.filter((f) => !kept.includes(f))
     change('approximation', {
       approximation: id,
       passband,
-      ...(family.shapesStopband && !spec.value.stopband && { stopband: { attenuation: 40 } }),
+      ...(family.shapesStopband && !banded.value.stopband && { stopband: { attenuation: 40 } }),
       ...Object.fromEntries(gone.map((f) => [f, undefined])),
     })
   }
 
-  /** Another response: edges that it needs follow from those that are there. */
-  function changeResponse(id: ResponseId) {
-    const current = spec.value
+  /** Another response: what it needs follows from what is there, or begins with usual values. */
+  function changeResponse(id: string) {
+    const wanted = shapes.find((s) => s.id === id)
+    if (wanted) return changeToShape(id)
     const kind = RESPONSES.find((r) => r.id === id)
-    if (!current || !kind) return
-    const [low = 1000, high = low * 1.5] = current.passband.edges
+    if (!spec.value || !kind) return
+    const current = banded.value
+    const [low = 1000, high = low * 1.5] = current?.passband.edges ?? []
     const edges = kind.edges === 2 ? [low, high] : [low]
-    const stopband = kind.stops && current.stopband && { attenuation: current.stopband.attenuation }
-    change('response', {
-      response: id,
-      passband: { ...current.passband, edges },
-      stopband: stopband || undefined,
-      order: current.order ?? results.result?.ideal?.ideal.order ?? 5,
+    const asked = current?.stopband && Math.max(...attenuations(current.stopband))
+    const { gain, requirements, realization } = spec.value
+    const next: ApproximatedSpecInput = {
+      ...(current ?? { approximation: 'butterworth', gain, requirements }),
+      approximation: current?.approximation ?? 'butterworth',
+      response: kind.id,
+      passband: { ...current?.passband, edges },
+      stopband: kind.stops && asked ? { attenuation: asked } : undefined,
+      order: current?.order ?? results.result?.ideal?.ideal.order ?? 5,
       pin: undefined,
       delay: undefined,
-    })
+      equalizer: undefined,
+      realization: current ? realization : undefined,
+    }
+    design.changeSpec('response', next)
+  }
+
+  /** A shape begins with its usual values, and without a circuit made for bands. */
+  function changeToShape(id: string) {
+    if (!spec.value) return
+    const { gain, requirements } = spec.value
+    const fields = shapes.find((s) => s.id === id)!.fields
+    const values = fields.flatMap((f) =>
+      'default' in f && !('optional' in f && f.optional) ? [[f.id, f.default]] : [],
+    )
+    const start = id === 'free' ? { denominator: [1, 1000, 1e6] } : Object.fromEntries(values)
+    design.changeSpec('response', { response: id, shape: start, gain, requirements } as FilterSpecInput)
   }
 
   function changeFamily(id: string) {
@@ -168,6 +213,10 @@ export function useSpecForm() {
 
   return {
     spec,
+    banded,
+    shaped,
+    shape,
+    changeShape,
     topology,
     general,
     problem,
