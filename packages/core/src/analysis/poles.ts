@@ -219,7 +219,9 @@ function finish(
       const [zero] = keptZeros.splice(match, 1)
       // Of a double root, found as two that rounding has parted, the sum keeps its digits: what one is off by, the other
       // is off by to the other side.
-      const partners = [left, keptPoles].flatMap((list) => list.flatMap((p, k) => (near(p) ? [[list, k] as const] : [])))
+      const partners = [left, keptPoles].flatMap((list) =>
+        list.flatMap((p, k) => (near(p) ? [[list, k] as const] : [])),
+      )
       if (partners.length === 1) {
         const [list, k] = partners[0]
         list[k] = add(list[k], subtract(pole, zero))

@@ -33,5 +33,12 @@ export const symbols: Readonly<Record<string, PartSymbol>> = {
     ],
     half: [3, 2],
   },
+  transformer: {
+    strokes: [
+      `M-2 -2H-.9V-1.5${'a.42 .375 0 0 1 0 .75'.repeat(4)}V2H-2`,
+      `M2 -2H.9V-1.5${'a.42 .375 0 0 0 0 .75'.repeat(4)}V2H2`,
+    ],
+    half: [2, 2.2],
+  },
   ground: { strokes: ['M0 0V.45M-.75 .45H.75M-.48 .75H.48M-.2 1.05H.2'], half: [0.8, 1.1] },
 }

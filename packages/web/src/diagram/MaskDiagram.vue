@@ -63,8 +63,19 @@ const bounds = computed(() => {
 const SHAPE_ROOM = 3
 const SHAPE_DEPTH = 90
 
+/** Where every frequency passes alike, the phase says what is done. */
+const turning = computed(() =>
+  banded.value
+    ? banded.value.response === 'allpass'
+    : spec.value && isShaped(spec.value) && shapeOf(spec.value).turnsPhase,
+)
+
 const series = computed<Series[]>(() => {
   const list: Series[] = []
+  if (ideal.value && turning.value) {
+    const { frequency, phase } = ideal.value.frequency
+    return [{ label: 'ideal', x: frequency, y: phase, color: 0 }]
+  }
   if (ideal.value)
     list.push({ label: 'ideal', x: ideal.value.frequency.frequency, y: ideal.value.frequency.db, color: 0 })
   if (limits.value) {
@@ -81,6 +92,7 @@ const series = computed<Series[]>(() => {
 })
 
 const annotations = computed<Record<string, AnnotationOptions>>(() => {
+  if (turning.value) return {}
   const p = palette.value
   const { from, to } = range.value
   const { min, max } = bounds.value
@@ -104,6 +116,7 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
 })
 
 const handles = computed<Handle[]>(() => {
+  if (turning.value) return []
   const { from, to } = range.value
   const list: Handle[] = edges.value.map((at, k) => ({ id: `edge${k}`, axis: 'x', at, to: gain.value - ripple.value }))
   const floor = (k: number) => gain.value - askedOf(stopEdges.value.length > 1 && asked.value.length > 1 ? k : 0)
@@ -134,12 +147,16 @@ function drag(id: string, value: number) {
 }
 
 const xAxis = computed(() => ({ title: 'Frequency, Hz', log: true, min: range.value.from, max: range.value.to }))
-const yAxis = computed(() => ({
-  title: 'Magnitude, dB',
-  min: bounds.value.min,
-  max: bounds.value.max,
-  prefixes: false,
-}))
+const yAxis = computed(() =>
+  turning.value
+    ? { title: 'Phase, °', prefixes: false, step: 90 }
+    : {
+        title: 'Magnitude, dB',
+        min: bounds.value.min,
+        max: bounds.value.max,
+        prefixes: false,
+      },
+)
 const summary = computed(() => {
   const list = (frequencies: readonly number[]) => frequencies.map((f) => formatQuantity(f, 'Hz')).join(' and ')
   if (!banded.value) return `Ideal response${limits.value ? ` between the limits: ${limits.value.name}` : ''}`
@@ -157,7 +174,7 @@ const summary = computed(() => {
 <template>
   <section class="mask-diagram" :class="{ stale: results.stale }" aria-label="Tolerance mask">
     <p class="caption">
-      <template v-if="banded">
+      <template v-if="banded && !turning">
         Ideal response and mask <span class="soft">· drag an edge of the mask, or type</span>
       </template>
       <template v-else>Ideal response{{ limits ? ` · dotted: ${limits.name}` : '' }}</template>

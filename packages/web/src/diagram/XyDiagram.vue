@@ -82,6 +82,7 @@ const datasets = computed(() =>
     borderWidth: 2,
     borderJoinStyle: 'round' as const,
     pointRadius: 0,
+    spanGaps: true,
     parsing: false as const,
     normalized: true,
   })),

@@ -5,7 +5,7 @@ import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
 import { computed, ref } from 'vue'
 import StageEmpty from '../components/StageEmpty.vue'
 import { usePalette } from '../diagram/palette'
-import { dbBounds, lagText } from '../diagram/values'
+import { dbBounds, lagText, roundTop } from '../diagram/values'
 import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
 import { readOut } from '../engine/compute'
 import { useResultsStore } from '../stores/results'
@@ -48,7 +48,7 @@ const magnitude = computed<Series[]>(() => {
 
 const second = computed<Series[]>(() => {
   const of = (c: { frequency: Float64Array; phase: Float64Array; delay: Float64Array }) =>
-    lower.value === 'phase' ? wrap(c.phase) : c.delay
+    lower.value === 'phase' ? wrap(c.phase) : bounded(c.delay)
   const list: Series[] = []
   const plain = unequalized.value
   if (plain) list.push({ label: 'without equaliser', x: plain.frequency, y: of(plain), color: 2, dash: [2, 3] })
@@ -172,10 +172,32 @@ const upperAxis = computed(() => ({
   max: bounds.value.max,
   prefixes: false,
 }))
+/** Delay where something passes: beside a zero of the stop band it is without bound and says nothing. */
+const delayBounds = computed(() => {
+  const curves = [ideal.value?.frequency, circuit.value?.frequency].filter((c) => c !== undefined)
+  const heard = curves.flatMap((c) => {
+    const peak = c.db.reduce((a, b) => Math.max(a, b), -Infinity)
+    return Array.from(c.delay).filter((d, k) => Number.isFinite(d) && c.db[k]! > peak - HEARD_DB)
+  })
+  const without = unequalized.value ? Array.from(unequalized.value.delay) : []
+  if (heard.length === 0) return {}
+  const max = [...heard, ...without].reduce((a, b) => Math.max(a, b))
+  const min = heard.reduce((a, b) => Math.min(a, b))
+  return { max: roundTop(Math.max(max, 0) || 1e-9), min: min < 0 ? -roundTop(-min) : 0 }
+})
+const HEARD_DB = 40
+
+/** A delay far beyond the diagram is that of a zero to rounding: the curve passes it by. */
+const bounded = (delay: Float64Array) => {
+  const most = BEYOND * (delayBounds.value.max ?? Infinity)
+  return delay.map((d) => (Math.abs(d) > most ? NaN : d))
+}
+const BEYOND = 30
+
 const lowerAxis = computed(() =>
   lower.value === 'phase'
     ? { title: 'Phase, °', prefixes: false, step: wrapped.value ? 90 : 180 }
-    : { title: 'Group delay, s' },
+    : { title: 'Group delay, s', ...delayBounds.value },
 )
 const summary = computed(
   () => `Magnitude over frequency. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`,

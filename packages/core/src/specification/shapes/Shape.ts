@@ -67,6 +67,8 @@ export interface Shape<V = Record<string, unknown>> {
   readonly fields: readonly ShapeField[]
   /** What the fields' own bounds do not say. */
   problem?(values: V): ShapeProblem | null
+  /** Every frequency passes alike: what it does is seen in its phase. */
+  readonly turnsPhase?: true
   /** Level 1 where nothing is raised or lowered. */
   transfer(values: V): TransferFunction
   /** Frequencies that a diagram shows, Hz. */

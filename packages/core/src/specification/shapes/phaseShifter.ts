@@ -18,6 +18,7 @@ export const phaseShifter: Shape<Shift> = {
   name: 'phase-shifting',
   character: 'Lets every frequency pass alike and turns the phase to a wanted lag at one.',
   source: 'common practice, no source',
+  turnsPhase: true,
   fields: [
     frequencyField('frequency', 'At', 1000),
     { id: 'lag', name: 'Phase lag', kind: 'quantity', unit: '°', default: 90, above: 0, most: 1800 },

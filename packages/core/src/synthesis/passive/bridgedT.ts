@@ -63,8 +63,9 @@ export function drawBridgedT(line: Line, section: AllpassSection, r: number): vo
   const spare = (under - inLine) / 2
   line.hang(middle, spare > 0 ? series(coil(spare), capacitor(2 * toGround)) : capacitor(2 * toGround), at)
   if (over > 0) {
-    const id = sketch.valued(sketch.name('C'), 'capacitor', 'capacitance', over / 2, [at, line.y - 5])
-    sketch.wire(left, { part: id, pin: 'a' }, [from, line.y - 5])
-    sketch.wire({ part: id, pin: 'b' }, right, [line.x, line.y - 5])
+    const above = line.y - (mutual > 0 ? 7 : 5)
+    const id = sketch.valued(sketch.name('C'), 'capacitor', 'capacitance', over / 2, [at, above])
+    sketch.wire(left, { part: id, pin: 'a' }, [from, above])
+    sketch.wire({ part: id, pin: 'b' }, right, [line.x, above])
   }
 }

@@ -12,7 +12,7 @@ const schema = z.strictObject({
 })
 
 /** Grid units between the two lines of the lattice. */
-const APART = 12
+const APART = 14
 
 /** Balanced sections: Z in both lines, R²/Z crosswise between them, behind a transformer that lets both float. */
 export const lattice: Topology<z.output<typeof schema>> = {
@@ -75,7 +75,7 @@ function drawLattice(
     return junction
   }
   const from = corner(upper, left, 0)
-  const below = first ? corner(lower, left, APART, [x - 1, APART]) : corner(lower, left, APART)
+  const below = first ? corner(lower, left, APART, [x, APART]) : corner(lower, left, APART)
   const row = (end: End, y: number): End => {
     const drawn = drawTwoPole(sketch, arm, { x: left + 4, y, direction: 'across', length })
     sketch.wire(end, drawn.from)
@@ -84,14 +84,14 @@ function drawLattice(
   const to = row(from, 0)
   const toBelow = row(below, APART)
   // The crossing branches stand beside each other between the lines.
-  const down = (top: End, bottom: End, at: number, tx: number, bx: number) => {
+  const down = (top: End, bottom: End, at: number, tx: number, bx: number, apart: number) => {
     const own = sizeOf(cross, 'down').length
     const start = (APART - own) / 2
     const drawn = drawTwoPole(sketch, cross, { x: at, y: start, direction: 'down' })
-    sketch.wire(top, drawn.from, [tx, start - 1], [at, start - 1])
-    sketch.wire(drawn.to, bottom, [at, start + own + 1], [bx, start + own + 1])
+    sketch.wire(top, drawn.from, [tx, start - 1 - apart], [at, start - 1 - apart])
+    sketch.wire(drawn.to, bottom, [at, start + own + 1 + apart], [bx, start + own + 1 + apart])
   }
-  down(from, toBelow, left + 3, left, right)
-  down(to, below, right - 3, right, left)
+  down(from, toBelow, left + 3, left, right, 0)
+  down(to, below, right - 3, right, left, 1)
   return [to, toBelow, right]
 }
