@@ -2,6 +2,7 @@ import { sallenKey } from './active/sallenKey.js'
 import { bridgedT } from './passive/bridgedT.js'
 import { constantResistance } from './passive/constantResistance.js'
 import { coupledResonators } from './passive/coupledResonators.js'
+import { diplexer } from './passive/diplexer.js'
 import { lattice } from './passive/lattice.js'
 import { lcLadder } from './passive/lcLadder.js'
 import { rlcSection } from './passive/rlcSection.js'
@@ -14,6 +15,7 @@ export const topologies: readonly Topology[] = [
   constantResistance as Topology,
   bridgedT as Topology,
   lattice as Topology,
+  diplexer as Topology,
   rlcSection as Topology,
   sallenKey as Topology,
 ]

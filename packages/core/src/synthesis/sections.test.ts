@@ -111,6 +111,35 @@ describe('all-pass sections', () => {
   })
 })
 
+describe('diplexer', () => {
+  const spec = (response: string, order: number, ripple?: number) => ({
+    response,
+    approximation: 'butterworth',
+    order,
+    passband: { edges: [1000], ...(ripple && { ripple }) },
+    realization: { family: 'diplexer', resistance: 600 },
+  })
+
+  test.each([1, 2, 3, 5, 8])('order %i: each output is its response, and the source sees a resistance', (order) => {
+    for (const response of ['lowpass', 'highpass']) {
+      expectOne(spec(response, order), grid(1000))
+      expectOne(spec(response, order, 1), grid(1000))
+      const { circuit } = realize(parseSpec(spec(response, order)))
+      const { re, im } = new AcAnalysis(formulate(circuit), { output: 'z(V1)' }).sweep(Float64Array.from(grid(1000)))
+      grid(1000).forEach((_, k) => {
+        expect(re[k]).toBeCloseTo(1200, 5)
+        expect(im[k]).toBeCloseTo(0, 5)
+      })
+    }
+  })
+
+  test('what it cannot be is said', () => {
+    const made = (more: object) => () => realize(parseSpec({ ...spec('lowpass', 3, 0.5), ...more }))
+    expect(made({ approximation: 'chebyshev' })).toThrow(/Only a Butterworth/)
+    expect(made({ response: 'bandpass', passband: { edges: [900, 1100] } })).toThrow(/parts low from high/)
+  })
+})
+
 describe('one resistor with coil and capacitor', () => {
   const section = { family: 'rlc-section', resistor: 1000 }
   const banded = (response: string, order: number) => ({

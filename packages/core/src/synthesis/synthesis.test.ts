@@ -158,6 +158,26 @@ describe('every approximation × response × termination: the ladder is the resp
   })
 })
 
+// Of n alternating parts the ends' kind is one more where n is odd (common practice, no source).
+test('the fewest coils or capacitors: the ladder begins with the other kind', () => {
+  const coils = (response: string, approximation: string, fewest?: string) => {
+    const spec = parseSpec({
+      response,
+      approximation,
+      order: 7,
+      passband: { edges: [1e4], ripple: 0.5 },
+      ...(approximation === 'elliptic' && { stopband: { attenuation: 50 } }),
+      realization: { family: 'lc-ladder', source: 50, load: 50, fewest },
+    })
+    return realize(spec).circuit.parts.filter((p) => p.kind === 'inductor').length
+  }
+  for (const response of ['lowpass', 'highpass'])
+    for (const approximation of ['chebyshev', 'bessel', 'elliptic']) {
+      expect(coils(response, approximation, 'inductors')).toBe(3)
+      expect(coils(response, approximation, 'capacitors')).toBe(approximation === 'elliptic' ? 7 : 4)
+    }
+})
+
 describe('coupled resonators', () => {
   const made = (approximation: string, order: number, width: number, more: object = {}) => {
     const spec = parseSpec({
@@ -198,6 +218,20 @@ describe('coupled resonators', () => {
       expect(narrow).toBeLessThan(wide / 4)
     },
   )
+
+  test('coupled by coils, all capacitors are equal, and the response is as near', () => {
+    const { ideal, circuit, referenceDb } = made('chebyshev', 3, 0.004, { coupling: 'inductive' })
+    const capacitors = circuit.parts.filter((p) => p.kind === 'capacitor').map((p) => p.values.capacitance)
+    expect(new Set(capacitors.map((c) => c.toPrecision(9))).size).toBe(1)
+    expect(circuit.parts.filter((p) => p.kind === 'inductor')).toHaveLength(7)
+    const [low, high] = ideal.passbandEdges
+    const grid = Float64Array.from({ length: 41 }, (_, k) => low + ((high - low) * k) / 40)
+    const { re, im } = new AcAnalysis(formulate(circuit)).sweep(grid)
+    grid.forEach((f, k) => {
+      const db = 20 * Math.log10(Math.hypot(re[k], im[k])) - referenceDb
+      expect(Math.abs(db - magnitudeDb(ideal.transfer, 2 * Math.PI * f))).toBeLessThan(0.15)
+    })
+  })
 
   test('all coils are the chosen one', () => {
     const coils = made('chebyshev', 4, 0.03).circuit.parts.filter((p) => p.kind === 'inductor')
@@ -375,7 +409,7 @@ describe('refusals say what would be possible', () => {
       {},
       'realization.family',
       /not offered/,
-      /lc-ladder, coupled-resonators, constant-resistance, bridged-t, lattice, rlc-section, sallen-key/,
+      /lc-ladder, coupled-resonators, constant-resistance, bridged-t, lattice, diplexer, rlc-section, sallen-key/,
     ],
     [
       { family: 'coupled-resonators', source: 50, load: 50, inductor: 1e-6 },

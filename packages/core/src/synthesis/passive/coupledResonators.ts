@@ -16,6 +16,9 @@ const schema = z.strictObject({
   source: positive('source resistance', 'Ω'),
   load: positive('load resistance', 'Ω'),
   inductor: positive('inductor', 'H'),
+  coupling: z
+    .enum(['capacitive', 'inductive'], { error: 'The coupling is "capacitive" or "inductive".' })
+    .default('capacitive'),
 })
 type Realization = z.output<typeof schema>
 
@@ -27,7 +30,7 @@ const DEPTH = 4
 const COIL_PITCH = 7
 
 /**
- * A narrow band-pass of equal coils: parallel resonators from the line to ground, coupled by small capacitors. The
+ * A narrow band-pass of equal coils: parallel resonators from the line to ground, coupled by small capacitors or large coils. The
  * couplings hold at the centre, so that the response is that of the specification only as nearly as the band is narrow;
  * the ledger says how nearly.
  */
@@ -43,10 +46,20 @@ export const coupledResonators: Topology<Realization> = {
     { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 600 },
     { id: 'load', name: 'Load resistance', kind: 'quantity', unit: 'Ω', default: 600 },
     { id: 'inductor', name: 'Coils', kind: 'quantity', unit: 'H', default: 1e-5 },
+    {
+      id: 'coupling',
+      name: 'Coupled by',
+      kind: 'choice',
+      default: 'capacitive',
+      choices: [
+        { id: 'capacitive', name: 'Capacitors' },
+        { id: 'inductive', name: 'Coils' },
+      ],
+    },
   ],
 
   realize({ spec, ideal, realization, values: policy }) {
-    const { source, load, inductor } = realization
+    const { source, load, inductor, coupling } = realization
     if (spec.gain !== 0)
       throw impossible('gain', 'Coupled resonators have no gain of their own.', 'Set the gain to 0 dB.')
     if (isShaped(spec) || spec.response !== 'bandpass')
@@ -101,19 +114,33 @@ export const coupledResonators: Topology<Realization> = {
     const couplings = inverters.map((inverter, j) =>
       j === 0 ? first.series : j === ideal.order ? last.series : inverter / center,
     )
-    /** What the capacitors beside a resonator add to it. */
+    // Susceptances at the centre, as the capacitances that have them: what the parts beside a resonator add to it.
     const added = (j: number) => (j === 0 ? first.across : j === ideal.order ? last.across : couplings[j])
     const own = Array.from({ length: ideal.order }, (_, j) => capacitance - added(j) - added(j + 1))
     const negative = own.findIndex((c) => c <= 0)
     if (negative >= 0)
       throw impossible(
         'realization.inductor',
-        `Resonator ${negative + 1} would need a negative capacitor beside its couplings.`,
+        `Resonator ${negative + 1} would need a negative ${coupling === 'capacitive' ? 'capacitor' : 'coil'} beside its couplings.`,
         'Narrow the band or take smaller coils.',
       )
 
     const sketch = new Sketch(policy)
-    draw(sketch, { source, load, inductor, couplings, own })
+    // A coil has the susceptance of a capacitor at the centre, turned over.
+    const coil = (c: number) => 1 / (center * center * c)
+    draw(
+      sketch,
+      coupling === 'capacitive'
+        ? { source, load, coupled: 'C', couplings, capacitors: own, coils: own.map(() => inductor) }
+        : {
+            source,
+            load,
+            coupled: 'L',
+            couplings: couplings.map(coil),
+            capacitors: own.map(() => capacitance),
+            coils: own.map(coil),
+          },
+    )
     return {
       circuit: sketch.circuit(`Coupled resonators, order ${ideal.order}`),
       // The inverters at the ends match the resistances: half the open voltage, transformed.
@@ -137,12 +164,14 @@ function prototype(approximation: 'butterworth' | 'chebyshev', order: number, ri
 interface Drawn {
   readonly source: number
   readonly load: number
-  readonly inductor: number
+  readonly coupled: 'C' | 'L'
   readonly couplings: readonly number[]
-  readonly own: readonly number[]
+  /** Of each resonator. */
+  readonly capacitors: readonly number[]
+  readonly coils: readonly number[]
 }
 
-function draw(sketch: Sketch, { source, load, inductor, couplings, own }: Drawn): void {
+function draw(sketch: Sketch, { source, load, coupled, couplings, capacitors, coils }: Drawn): void {
   const input = sketch.input(0, DEPTH)
   sketch.label('in', input, 0, 0)
   const rs = sketch.part('RS', 'resistor', { resistance: source }, 3 + HALF, 0)
@@ -150,7 +179,11 @@ function draw(sketch: Sketch, { source, load, inductor, couplings, own }: Drawn)
   let end: End = { part: rs, pin: 'b' }
   let x = 3 + 2 * HALF
   const couple = (j: number) => {
-    const id = sketch.valued(`CC${j}`, 'capacitor', 'capacitance', couplings[j], [x + 2 + HALF, 0])
+    const place: [number, number] = [x + 2 + HALF, 0]
+    const id =
+      coupled === 'C'
+        ? sketch.valued(`CC${j}`, 'capacitor', 'capacitance', couplings[j], place)
+        : sketch.valued(`LC${j}`, 'inductor', 'inductance', couplings[j], place)
     sketch.wire(end, { part: id, pin: 'a' })
     end = { part: id, pin: 'b' }
     x += 2 + 2 * HALF
@@ -162,11 +195,11 @@ function draw(sketch: Sketch, { source, load, inductor, couplings, own }: Drawn)
     end = junction
     return junction
   }
-  own.forEach((c, k) => {
+  capacitors.forEach((c, k) => {
     couple(k)
     for (const [pitch, id] of [
       [2, () => sketch.valued(`C${k + 1}`, 'capacitor', 'capacitance', c, [x, DEPTH, 90])],
-      [COIL_PITCH, () => sketch.valued(`L${k + 1}`, 'inductor', 'inductance', inductor, [x, DEPTH, 90])],
+      [COIL_PITCH, () => sketch.valued(`L${k + 1}`, 'inductor', 'inductance', coils[k], [x, DEPTH, 90])],
     ] as const) {
       const junction = tap(pitch)
       const part = id()
@@ -174,7 +207,7 @@ function draw(sketch: Sketch, { source, load, inductor, couplings, own }: Drawn)
       sketch.ground({ part, pin: 'b' }, x, DEPTH + HALF + 1)
     }
   })
-  couple(own.length)
+  couple(capacitors.length)
   const out = tap(2)
   sketch.wire(out, { part: sketch.part('RL', 'resistor', { resistance: load }, x, DEPTH, 90), pin: 'a' })
   sketch.ground({ part: 'RL', pin: 'b' }, x, DEPTH + HALF + 1)

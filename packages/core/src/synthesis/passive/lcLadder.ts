@@ -23,6 +23,7 @@ const schema = z.strictObject({
   source: resistance('source'),
   load: z.union([resistance('load'), z.literal('open')], { error: 'The load is a resistance in Ω, or "open".' }),
   first: z.enum(['shunt', 'series'], { error: 'The first part is "shunt" or "series".' }).optional(),
+  fewest: z.enum(['inductors', 'capacitors'], { error: 'The fewest are "inductors" or "capacitors".' }).optional(),
 })
 type LadderRealization = z.output<typeof schema>
 
@@ -48,6 +49,17 @@ export const lcLadder: Topology<LadderRealization> = {
         { id: '', name: 'Whichever exists' },
         { id: 'shunt', name: 'Shunt capacitor' },
         { id: 'series', name: 'Series inductor' },
+      ],
+    },
+    {
+      id: 'fewest',
+      name: 'Fewest',
+      kind: 'choice',
+      default: '',
+      choices: [
+        { id: '', name: 'Whichever' },
+        { id: 'inductors', name: 'Inductors' },
+        { id: 'capacitors', name: 'Capacitors' },
       ],
     },
   ],
@@ -83,12 +95,14 @@ export const lcLadder: Topology<LadderRealization> = {
       )
     const { source, load } = realization
     const { prototype } = ideal
-    const arms = prototypeArms(spec, { ...ideal, prototype }, realization)
     const edges = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
+    const made = (wanted: LadderRealization) =>
+      transformArms(prototypeArms(spec, { ...ideal, prototype }, wanted), spec.response, edges)
+    const arms = withFewest(realization, made)
     const unit = source === 0 ? (load as number) : source
     const sketch = new Sketch(policy)
     drawLadder(sketch, {
-      arms: transformArms(arms, spec.response, edges).map((arm) => ({
+      arms: arms.map((arm) => ({
         ...arm,
         ...(arm.l !== undefined && { l: arm.l * unit }),
         ...(arm.c !== undefined && { c: arm.c / unit }),
@@ -105,6 +119,24 @@ export const lcLadder: Topology<LadderRealization> = {
       inverting: false,
     }
   },
+}
+
+/** Of the ladders with either first part the one with the fewest coils or capacitors, where that is asked. */
+function withFewest(realization: LadderRealization, made: (wanted: LadderRealization) => Arm[]): Arm[] {
+  const { first, fewest } = realization
+  if (!fewest || first !== undefined) return made(realization)
+  const part = fewest === 'inductors' ? 'l' : 'c'
+  const count = (arms: readonly Arm[]) => arms.filter((arm) => arm[part] !== undefined).length
+  const both = (['shunt', 'series'] as const).flatMap((begin) => {
+    try {
+      return [made({ ...realization, first: begin })]
+    } catch (error) {
+      // Which of the two exists is what is asked here.
+      if (error instanceof VoskelError && error.code === 'REALIZATION_IMPOSSIBLE') return []
+      throw error
+    }
+  })
+  return both.length === 0 ? made(realization) : both.reduce((a, b) => (count(b) < count(a) ? b : a))
 }
 
 function checkEnds({ source, load }: LadderRealization): void {
