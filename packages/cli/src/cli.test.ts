@@ -288,7 +288,7 @@ describe('bad input: the place, what is wrong, what would be right; never a stac
       ['design', '-'],
       spec({ realization: { family: 'gyrator' } }),
       2,
-      /gyrator.*lc-ladder, coupled-resonators, constant-resistance, bridged-t, lattice, diplexer, rlc-section, sallen-key/,
+      /gyrator.*lc-ladder, coupled-resonators, constant-resistance, bridged-t, lattice, diplexer, rlc-section, image-sections, sallen-key/,
     ],
     [['design', '-', '--values', 'E13'], spec(), 2, /E13/],
     [['verify', '-'], '{"format":"voskel-design","version":99}', 2, /version 99; this Voskel reads up to version 1/],

@@ -13,6 +13,8 @@ export type RealizationField =
       readonly unit: string
       readonly default: number
       readonly optional?: boolean
+      /** What an empty optional field means. */
+      readonly empty?: string
     }
   | {
       readonly id: string
@@ -29,6 +31,8 @@ export interface Realized {
   referenceDb: number
   /** True where the output is turned over against the input. */
   inverting: boolean
+  /** What the realisation costs or how it came about, in sentences. */
+  remarks?: readonly string[]
 }
 
 /**

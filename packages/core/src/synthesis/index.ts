@@ -3,6 +3,7 @@ import { bridgedT } from './passive/bridgedT.js'
 import { constantResistance } from './passive/constantResistance.js'
 import { coupledResonators } from './passive/coupledResonators.js'
 import { diplexer } from './passive/diplexer.js'
+import { imageSections } from './passive/imageSections.js'
 import { lattice } from './passive/lattice.js'
 import { lcLadder } from './passive/lcLadder.js'
 import { rlcSection } from './passive/rlcSection.js'
@@ -17,5 +18,6 @@ export const topologies: readonly Topology[] = [
   lattice as Topology,
   diplexer as Topology,
   rlcSection as Topology,
+  imageSections as Topology,
   sallenKey as Topology,
 ]

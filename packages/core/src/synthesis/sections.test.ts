@@ -140,6 +140,125 @@ describe('diplexer', () => {
   })
 })
 
+describe('Norton transformations', () => {
+  const bandpass = (approximation: string, order: number, realization: object) => ({
+    response: 'bandpass',
+    approximation,
+    order,
+    passband: { edges: [110e3, 150e3], ripple: 0.5 },
+    realization: { family: 'lc-ladder', source: 600, load: 600, first: 'series', ...realization },
+  })
+
+  test.each([
+    ['chebyshev', 3, 1200],
+    ['chebyshev', 3, 250],
+    ['butterworth', 2, 900],
+    ['bessel', 5, 3000],
+    ['bessel', 5, 75],
+  ])('%s of order %i made for %i Ω: the response stays, all values are positive', (id, order, matched) => {
+    const spec = bandpass(id, order, { matched })
+    expectOne(spec, grid(128e3))
+    const { circuit } = realize(parseSpec(spec))
+    expect(circuit.parts.find((p) => p.id === 'RL')!.values.resistance).toBeCloseTo(matched, 9)
+    for (const part of circuit.parts)
+      if (part.kind === 'capacitor' || part.kind === 'inductor')
+        expect(Object.values(part.values)[0]).toBeGreaterThan(0)
+  })
+
+  test('what they do not reach is refused with the most that they do', () => {
+    const made = (order: number, more: object) => () => realize(parseSpec(bandpass('butterworth', order, more)))
+    expect(made(2, { matched: 1e9 })).toThrow(/raise the load of this ladder by at most/)
+    expect(made(1, { matched: 1200 })).toThrow(/No capacitor in the line/)
+    expect(() =>
+      realize(
+        parseSpec({ ...bandpass('butterworth', 2, { matched: 1e3 }), response: 'lowpass', passband: { edges: [1e3] } }),
+      ),
+    ).toThrow(/band-pass ladder/)
+  })
+})
+
+describe('predistortion for lossy parts', () => {
+  const lowpass = (approximation: string, order: number, realization: object) => ({
+    response: 'lowpass',
+    approximation,
+    order,
+    passband: { edges: [10e3], ripple: 0.5 },
+    realization: { family: 'lc-ladder', ...realization },
+  })
+
+  test.each([
+    ['butterworth', 3, { source: 50, load: 'open' }],
+    ['butterworth', 5, { source: 0, load: 50 }],
+    ['bessel', 4, { source: 0, load: 600 }],
+    ['chebyshev', 3, { source: 50, load: 1000 }],
+    ['butterworth', 3, { source: 50, load: 500 }],
+  ])('%s of order %i, %j: with the losses the response is what is asked', (id, order, ends) => {
+    const spec = lowpass(id, order, { ...ends, quality: 25 })
+    expectOne(spec, grid(1e4))
+    const made = realize(parseSpec(spec))
+    expect(made.circuit.parts.find((p) => p.kind === 'inductor')!.values.seriesResistance).toBeGreaterThan(0)
+    expect(made.remarks).toHaveLength(1)
+  })
+
+  // By hand: a single coil of L = R/ω with r = δ·L in series into R loses 1 + δ at DC.
+  test('the insertion loss of one coil is that of its resistance', () => {
+    const { circuit, referenceDb } = realize(
+      parseSpec({
+        ...lowpass('butterworth', 1, { source: 0, load: 50, quality: 10 }),
+        passband: { edges: [10e3] },
+      }),
+    )
+    const { inductance, seriesResistance } = circuit.parts.find((p) => p.kind === 'inductor')!.values
+    expect(referenceDb).toBeCloseTo(20 * Math.log10(50 / (50 + seriesResistance)), 9)
+    expect(seriesResistance / inductance).toBeCloseTo((2 * Math.PI * 10e3) / 10, 4)
+  })
+
+  test('too low a quality, equal resistances and zeros are refused with what would do', () => {
+    const made = (spec: object) => () => realize(parseSpec(spec))
+    expect(made(lowpass('chebyshev', 5, { source: 50, load: 'open', quality: 3 }))).toThrow(/more than the poles/)
+    expect(made(lowpass('butterworth', 5, { source: 50, load: 50, quality: 25 }))).toThrow(/pass more elsewhere/)
+    const elliptic = {
+      ...lowpass('elliptic', 5, { source: 50, load: 'open', quality: 90 }),
+      stopband: { attenuation: 50 },
+    }
+    expect(made(elliptic)).toThrow(/off the axis/)
+  })
+})
+
+describe('image-parameter sections', () => {
+  const composite = (more: object = {}) => ({
+    response: 'lowpass',
+    approximation: 'butterworth',
+    order: 5,
+    passband: { edges: [1000] },
+    realization: { family: 'image-sections', resistance: 600, sections: 2, ...more },
+  })
+  const level = (spec: object, frequencies: number[]) => {
+    const { re, im } = new AcAnalysis(formulate(realize(parseSpec(spec)).circuit)).sweep(Float64Array.from(frequencies))
+    return frequencies.map((_, k) => 20 * Math.log10(2 * Math.hypot(re[k], im[k])))
+  }
+
+  // Constant-k: L = R/(π·f), C = 1/(π·f·R) (Matthaei, Young, Jones, § 3.05).
+  test('values of a section by the book', () => {
+    const { parts } = realize(parseSpec(composite())).circuit
+    expect(parts.find((p) => p.id === 'C3')!.values.capacitance).toBeCloseTo(1 / (Math.PI * 1000 * 600), 15)
+    expect(parts.find((p) => p.id === 'L2')!.values.inductance).toBeCloseTo((0.8 * 600) / (Math.PI * 1000), 12)
+  })
+
+  test('m-derived ends keep the loss below 1 dB to 0.9 of the cutoff, and make a zero at 1.25 of it', () => {
+    expect(Math.min(...level(composite(), [50, 300, 600, 800, 900]))).toBeGreaterThan(-1)
+    // f∞ = f/√(1 − m²) = 1.25·f for m = 0.6.
+    expect(level(composite(), [1250])[0]).toBeLessThan(-150)
+    expect(level(composite(), [3000])[0]).toBeLessThan(-40)
+  })
+
+  test('high-pass and band-pass follow by the same transforms', () => {
+    expect(level({ ...composite(), response: 'highpass' }, [800])[0]).toBeLessThan(-150)
+    const band = { ...composite(), response: 'bandpass', passband: { edges: [900, 1100] } }
+    expect(level(band, [Math.sqrt(900 * 1100)])[0]).toBeCloseTo(0, 6)
+  })
+})
+
 describe('one resistor with coil and capacitor', () => {
   const section = { family: 'rlc-section', resistor: 1000 }
   const banded = (response: string, order: number) => ({

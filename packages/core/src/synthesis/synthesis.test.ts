@@ -394,7 +394,7 @@ describe('refusals say what would be possible', () => {
       {},
       'realization.colour',
       /not a field/,
-      /source, load, first/,
+      /source, load, matched, quality, first, fewest/,
     ],
     [{ family: 'sallen-key', capacitor: 1e-8 }, { gain: 6 }, 'gain', /cannot amplify/, /lower by at least 5\.5/],
     [
@@ -409,7 +409,7 @@ describe('refusals say what would be possible', () => {
       {},
       'realization.family',
       /not offered/,
-      /lc-ladder, coupled-resonators, constant-resistance, bridged-t, lattice, diplexer, rlc-section, sallen-key/,
+      /lc-ladder, coupled-resonators, constant-resistance, bridged-t, lattice, diplexer, rlc-section, image-sections, sallen-key/,
     ],
     [
       { family: 'coupled-resonators', source: 50, load: 50, inductor: 1e-6 },

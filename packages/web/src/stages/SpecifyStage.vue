@@ -110,7 +110,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
             :label="field.name"
             :unit="field.unit"
             :optional="field.optional ?? false"
-            :placeholder="field.optional ? 'open' : undefined"
+            :placeholder="field.optional ? (field.empty ?? 'open') : undefined"
             :model-value="numberAt(field.id)"
             :problem="form.problem(`realization.${field.id}`)"
             @update:model-value="(v) => form.changeField(field, v)"

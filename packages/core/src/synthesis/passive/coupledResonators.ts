@@ -1,15 +1,10 @@
 import { z } from 'zod'
-import { VoskelError } from '../../errors/VoskelError.js'
 import type { End } from '../../circuit/circuit.js'
 import { isShaped } from '../../specification/filterSpec.js'
 import { HALF, Sketch } from '../Sketch.js'
 import type { Topology } from '../Topology.js'
+import { impossible, positive } from './line.js'
 import { ladderElements } from './ladderElements.js'
-
-const positive = (name: string, unit: string) =>
-  z
-    .number({ error: `The ${name} is missing or is not a number.` })
-    .positive({ error: `The ${name} must be above 0 ${unit}.` })
 
 const schema = z.strictObject({
   family: z.literal('coupled-resonators'),
@@ -212,8 +207,4 @@ function draw(sketch: Sketch, { source, load, coupled, couplings, capacitors, co
   sketch.wire(out, { part: sketch.part('RL', 'resistor', { resistance: load }, x, DEPTH, 90), pin: 'a' })
   sketch.ground({ part: 'RL', pin: 'b' }, x, DEPTH + HALF + 1)
   sketch.label('out', out, x, 0)
-}
-
-function impossible(path: string, problem: string, fix: string): VoskelError {
-  return new VoskelError('REALIZATION_IMPOSSIBLE', { problem, fix }, { path })
 }

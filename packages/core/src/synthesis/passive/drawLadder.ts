@@ -117,12 +117,14 @@ export function drawLadder(sketch: Sketch, { arms, source, load, sections = [] }
   sketch.label('out', out, x, 0)
 }
 
+const LETTERS = 'abcdefgh'
+
 /** The number of each arm, with a letter where several come from one of the prototype's. */
 function namesOf(arms: readonly Arm[]): string[] {
   return arms.map(({ number }, k) => {
     const same = arms.filter((a) => a.number === number)
     return same.length === 1
       ? `${number}`
-      : `${number}${'ab'[arms.slice(0, k).filter((a) => a.number === number).length]}`
+      : `${number}${LETTERS[arms.slice(0, k).filter((a) => a.number === number).length]}`
   })
 }

@@ -15,6 +15,13 @@ export interface Arm {
   readonly number: number
 }
 
+/** An arm with its impedance multiplied. */
+export const scaledArm = (arm: Arm, by: number): Arm => ({
+  ...arm,
+  ...(arm.l !== undefined && { l: arm.l * by }),
+  ...(arm.c !== undefined && { c: arm.c / by }),
+})
+
 /** The arm that resonates where it blocks (in the line) or shorts (to ground): it makes a zero of transmission. */
 const blocks = (arm: Arm) => arm.l !== undefined && arm.c !== undefined
 

@@ -9,8 +9,11 @@ import type { Topology } from '../Topology.js'
 import { allpassSections } from './allpassSections.js'
 import { drawLadder } from './drawLadder.js'
 import { doublyTerminated, leastRatio, singlyTerminated } from './insertionLoss.js'
-import { type Arm, transformArms } from './ladderArms.js'
+import { type Arm, scaledArm, transformArms } from './ladderArms.js'
 import { ladderElements } from './ladderElements.js'
+import { impossible } from './line.js'
+import { raisedByNorton } from './norton.js'
+import { predistorted, withLosses } from './predistortion.js'
 
 const resistance = (name: string) =>
   z
@@ -23,6 +26,11 @@ const schema = z.strictObject({
   source: resistance('source'),
   load: z.union([resistance('load'), z.literal('open')], { error: 'The load is a resistance in Ω, or "open".' }),
   first: z.enum(['shunt', 'series'], { error: 'The first part is "shunt" or "series".' }).optional(),
+  matched: resistance('matched').gt(0, { error: 'The matched load must be above 0 Ω.' }).optional(),
+  quality: z
+    .number({ error: 'The quality factor is not a number.' })
+    .positive({ error: 'The quality factor must be above 0.' })
+    .optional(),
   fewest: z.enum(['inductors', 'capacitors'], { error: 'The fewest are "inductors" or "capacitors".' }).optional(),
 })
 type LadderRealization = z.output<typeof schema>
@@ -40,6 +48,24 @@ export const lcLadder: Topology<LadderRealization> = {
   fields: [
     { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 50 },
     { id: 'load', name: 'Load resistance', kind: 'quantity', unit: 'Ω', default: 50 },
+    {
+      id: 'matched',
+      name: 'Load made to',
+      kind: 'quantity',
+      unit: 'Ω',
+      default: 0,
+      optional: true,
+      empty: 'as it is',
+    },
+    {
+      id: 'quality',
+      name: 'Q at the edge',
+      kind: 'quantity',
+      unit: '',
+      default: 0,
+      optional: true,
+      empty: 'no loss',
+    },
     {
       id: 'first',
       name: 'First part',
@@ -94,31 +120,59 @@ export const lcLadder: Topology<LadderRealization> = {
         'Give a load in Ω, or leave the equaliser out.',
       )
     const { source, load } = realization
-    const { prototype } = ideal
+    const lossy = realization.quality === undefined ? null : predistorted(spec, ideal.prototype, realization.quality)
+    const prototype = lossy?.prototype ?? ideal.prototype
     const edges = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
     const made = (wanted: LadderRealization) =>
       transformArms(prototypeArms(spec, { ...ideal, prototype }, wanted), spec.response, edges)
-    const arms = withFewest(realization, made)
     const unit = source === 0 ? (load as number) : source
+    const plain = withFewest(realization, made).map((arm) => scaledArm(arm, unit))
+    const raised = realization.matched === undefined ? 1 : realization.matched / matchable(spec, realization)
+    const arms = raised === 1 ? plain : matchedArms(plain, raised)
     const sketch = new Sketch(policy)
     drawLadder(sketch, {
-      arms: arms.map((arm) => ({
-        ...arm,
-        ...(arm.l !== undefined && { l: arm.l * unit }),
-        ...(arm.c !== undefined && { c: arm.c / unit }),
-      })),
+      arms,
       ...(source !== 0 && { source }),
-      ...(load !== 'open' && { load }),
+      ...(load !== 'open' && { load: load * raised }),
       ...(ideal.equalizer && { sections: allpassSections(ideal.equalizer.poles) }),
     })
+    const circuit = sketch.circuit(`LC ladder, order ${ideal.order}`)
     // Where the prototype is at DC the ladder is a through-connection between the resistances.
     const through = source === 0 || load === 'open' ? 1 : load / (source + load)
     return {
-      circuit: sketch.circuit(`LC ladder, order ${ideal.order}`),
-      referenceDb: 20 * Math.log10(through) - magnitudeDb(prototype, 0),
+      circuit: lossy ? withLosses(circuit, lossy.damping * edges[0]) : circuit,
+      referenceDb:
+        20 * Math.log10(through) +
+        10 * Math.log10(raised) -
+        magnitudeDb(ideal.prototype, 0) -
+        (lossy ? lossy.lossDb : 0),
       inverting: false,
+      ...(lossy && {
+        remarks: [
+          `The losses of coils and capacitors cost ${lossy.lossDb.toPrecision(3)} dB everywhere; the shape is kept.`,
+        ],
+      }),
     }
   },
+}
+
+/** The load that Norton transformations start from. */
+function matchable(spec: ApproximatedSpec, { source, load }: LadderRealization): number {
+  if (spec.response !== 'bandpass' || source === 0 || load === 'open')
+    throw impossible(
+      'realization.matched',
+      'Norton transformations change the load of a band-pass ladder between two resistances.',
+      'Leave the matched load out, or choose the bandpass response with source and load.',
+    )
+  return load
+}
+
+/** The ladder whose load is multiplied: raised at its end, or at its begin and brought back down. */
+function matchedArms(arms: readonly Arm[], factor: number): Arm[] {
+  if (factor > 1) return raisedByNorton(arms, factor)
+  return raisedByNorton(arms.toReversed(), 1 / factor)
+    .toReversed()
+    .map((arm) => scaledArm(arm, factor))
 }
 
 /** Of the ladders with either first part the one with the fewest coils or capacitors, where that is asked. */
@@ -157,7 +211,7 @@ type Prototyped = Ideal & { readonly prototype: TransferFunction }
 function prototypeArms(
   spec: ApproximatedSpec,
   ideal: Prototyped,
-  { source, load, first }: LadderRealization,
+  { source, load, first, quality }: LadderRealization,
 ): readonly Arm[] {
   const { prototype, order, rippleDb } = ideal
   refuseZerosAtNoInfinity(spec, ideal)
@@ -171,7 +225,7 @@ function prototypeArms(
   }
   const ratio = load / source
   const closed = spec.approximation === 'butterworth' || spec.approximation === 'chebyshev'
-  if (closed && !(spec.evenOrder && order % 2 === 0)) {
+  if (closed && !(spec.evenOrder && order % 2 === 0) && quality === undefined) {
     const { first: begins, values } = ladderElements({
       approximation: spec.approximation as 'butterworth' | 'chebyshev',
       order,
@@ -194,9 +248,11 @@ function prototypeArms(
   }
   const family = familyOf(spec)
   const matched = Math.abs((4 * ratio) / (1 + ratio) ** 2 - 10 ** (magnitudeDb(prototype, 0) / 10)) < 1e-12
-  const zeros = matched
-    ? (family.reflectionZeros?.({ order, rippleDb, attenuationDb: shapingAttenuation(spec), parameters: spec }) ?? null)
-    : null
+  const zeros =
+    matched && quality === undefined
+      ? (family.reflectionZeros?.({ order, rippleDb, attenuationDb: shapingAttenuation(spec), parameters: spec }) ??
+        null)
+      : null
   const found = doublyTerminated(prototype, ratio, first, zeros)
   if (found) return found.arms
   const other = first && doublyTerminated(prototype, ratio, undefined, zeros)
@@ -232,8 +288,4 @@ function noPositive(spec: ApproximatedSpec, order: number): VoskelError {
     `No ladder of order ${order} with positive values was found for this ${approximation(spec.approximation).name.toLowerCase()} response: its stop-band zeros lie too far out for what the shunt arms can spare.`,
     'Take equal resistances, another order, less attenuation, or an elliptic or all-pole response.',
   )
-}
-
-function impossible(path: string, problem: string, fix: string): VoskelError {
-  return new VoskelError('REALIZATION_IMPOSSIBLE', { problem, fix }, { path })
 }
