@@ -44,6 +44,8 @@ export interface Approximation {
   readonly character: string
   /** Published source of the formulas. */
   readonly source: string
+  /** The response as formulas, Ω = ω over the passband’s edge. */
+  readonly formulas: readonly string[]
   /** Loss at the passband edge when none is given, dB; null where it must be given. */
   readonly defaultRippleDb: number | null
   /** Its stop band is part of its shape: an attenuation must be given. */

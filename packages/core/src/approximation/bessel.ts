@@ -29,6 +29,10 @@ export const bessel: Approximation = {
   character: 'Maximally flat delay: pulses keep their shape; falls slowly.',
   source:
     'W. E. Thomson, "Delay networks having maximally flat frequency characteristics", Proc. IEE 96 III, 1949, 487–490',
+  formulas: [
+    'H = θₙ(0)/θₙ(s), θₙ = Σ (2n − k)!/(2^(n−k)·k!·(n − k)!)·sᵏ',
+    'frequencies scaled so that the edge’s loss comes at Ω = 1, or by the delay at DC',
+  ],
   defaultRippleDb: HALF_POWER_DB,
   prototype: ({ order, rippleDb }) => scaledToLoss(unitDelay(order), rippleDb),
   unscaled: (order) => ({ transfer: unitDelay(order), delay: 1 }),

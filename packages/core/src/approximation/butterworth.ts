@@ -9,6 +9,7 @@ export const butterworth: Approximation = {
   name: 'Butterworth',
   character: 'Maximally flat passband, even roll-off, moderate overshoot.',
   source: 'S. Butterworth, "On the theory of filter amplifiers", Experimental Wireless 7, 1930, 536–541',
+  formulas: ['|H|² = 1/(1 + ε²·Ω²ⁿ)', 'pₖ = ε^(−1/n)·e^(jπ(2k + n − 1)/2n)'],
   defaultRippleDb: HALF_POWER_DB,
 
   prototype({ order, rippleDb }) {

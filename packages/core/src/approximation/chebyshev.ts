@@ -11,6 +11,10 @@ export const chebyshev: Approximation = {
   character: 'Equal ripples in the passband buy the steepest fall without stop-band zeros; rings more.',
   source:
     'G. L. Matthaei, L. Young, E. M. T. Jones, "Microwave Filters, Impedance-Matching Networks, and Coupling Structures", McGraw-Hill 1964, § 4.05',
+  formulas: [
+    '|H|² = 1/(1 + ε²·Tₙ²(Ω)), Tₙ(Ω) = cos(n·arccos Ω)',
+    'pₖ = −sinh a·sin θₖ + j·cosh a·cos θₖ, a = arsinh(1/ε)/n, θₖ = π(2k − 1)/2n',
+  ],
   defaultRippleDb: null,
 
   prototype({ order, rippleDb }) {

@@ -9,6 +9,7 @@ export const criticallyDamped: Approximation = {
   name: 'Critically damped',
   character: 'Equal real poles: never overshoots; falls slowly.',
   source: 'Definition; common practice, no source',
+  formulas: ['H = 1/(1 + s/a)ⁿ, a = 1/√(10^(A/10n) − 1) for the edge’s loss A'],
   defaultRippleDb: HALF_POWER_DB,
 
   prototype({ order, rippleDb }) {

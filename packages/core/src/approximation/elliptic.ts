@@ -22,6 +22,10 @@ export const elliptic: Approximation = {
   character: 'Equal ripples in passband and stop band: the steepest of all for its order; rings most.',
   source:
     'S. J. Orfanidis, "Lecture Notes on Elliptic Filter Design", Rutgers 2006; Abramowitz and Stegun, ch. 16 and 17',
+  formulas: [
+    '|H|² = 1/(1 + ε²·Rₙ²(Ω)), Rₙ of Jacobi’s elliptic functions',
+    'K′(k)/K(k) = K′(k₁)/(n·K(k₁)), k₁ = ε/√(10^(A/10) − 1); zₖ = j/(k·sn((2k − 1)·K/n))',
+  ],
   defaultRippleDb: null,
   shapesStopband: true,
 

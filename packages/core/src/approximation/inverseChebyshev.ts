@@ -14,6 +14,10 @@ export const inverseChebyshev: Approximation = {
   character: 'Flat passband and equal ripples in the stop band: steep with little ringing, needs stop-band zeros.',
   source:
     'A. I. Zverev, "Handbook of Filter Synthesis", Wiley 1967; L. Weinberg, "Network Analysis and Synthesis", 1962',
+  formulas: [
+    '|H|² = 1/(1 + 1/(δ²·Tₙ²(Ωs/Ω))), δ² = 1/(10^(A/10) − 1)',
+    'zₖ = jΩs/cos θₖ, θₖ = π(2k − 1)/2n; poles are the inverses of Chebyshev’s',
+  ],
   defaultRippleDb: HALF_POWER_DB,
   shapesStopband: true,
 

@@ -216,6 +216,10 @@ export const linearPhase: Approximation = {
   character: 'Phase within equal ripples of a line: a flat delay farther up than Bessel’s, a little ripple in it.',
   source:
     'E. Ulbrich, H. Piloty, Archiv der elektrischen Übertragung 14, 1960, 451–467 (from memory); A. I. Zverev, "Handbook of Filter Synthesis", Wiley 1967',
+  formulas: [
+    'arg H = −τΩ ± δ up to Ω = 1, the error touching both bounds n + 1 times',
+    'poles by exchange and Newton’s method on the phase',
+  ],
   defaultRippleDb: HALF_POWER_DB,
   fields: [{ id: 'phaseRipple', name: 'Phase ripple', unit: '°', least: 0.001, most: 5, default: DEFAULT_RIPPLE_DEG }],
   prototype: ({ order, rippleDb, parameters: { phaseRipple = DEFAULT_RIPPLE_DEG } }) =>

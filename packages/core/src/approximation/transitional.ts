@@ -15,6 +15,7 @@ export const transitional: Approximation = {
   name: 'Butterworth–Thomson',
   character: 'A slider between flat magnitude and flat delay.',
   source: 'Y. Peless, T. Murakami, RCA Review 18, 1957, 60–81 (from memory)',
+  formulas: ['pₖ = p(Butterworth)^(1 − m)·p(Bessel)^m, magnitude and angle each'],
   defaultRippleDb: HALF_POWER_DB,
   fields: [{ id: 'mix', name: 'Mix, 0 Butterworth to 1 Bessel', unit: '', least: 0, most: 1, default: 0.5 }],
 

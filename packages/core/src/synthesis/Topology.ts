@@ -24,6 +24,15 @@ export type RealizationField =
       readonly choices: readonly { readonly id: string; readonly name: string }[]
     }
 
+/** One step of how values were found. */
+export interface FormulaStep {
+  readonly title: string
+  /** Formulas and numbers, one a line. */
+  readonly lines: readonly string[]
+  /** Published source; empty for arithmetic. */
+  readonly source: string
+}
+
 /** A circuit that keeps a response, and how it relates to the ideal one. */
 export interface Realized {
   circuit: Circuit
@@ -31,6 +40,8 @@ export interface Realized {
   referenceDb: number
   /** True where the output is turned over against the input. */
   inverting: boolean
+  /** The steps from the response to the values, where the topology tells them. */
+  steps?: readonly FormulaStep[]
   /** What the realisation costs or how it came about, in sentences. */
   remarks?: readonly string[]
 }
@@ -46,6 +57,7 @@ export interface Topology<R = unknown> {
   readonly character: string
   /** Published source of the formulas. */
   readonly source: string
+  readonly formulas: readonly string[]
   /** Its part of the specification, `realization`, with `family` set to its id. */
   readonly schema: z.ZodType<R>
   readonly fields: readonly RealizationField[]

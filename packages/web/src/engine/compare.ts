@@ -8,6 +8,7 @@ export interface ComparedCandidate extends Omit<Candidate, 'ideal'> {
 }
 
 interface CompareWorker {
+  advise(spec: FilterSpec): Promise<string[]>
   compare(spec: FilterSpec, found: (some: ComparedCandidate[]) => Promise<void>): Promise<void>
 }
 
@@ -32,4 +33,15 @@ export function compareInWorker(
     done: done.finally(() => worker.terminate()),
     stop: () => worker.terminate(),
   }
+}
+
+/** Ways to meet what the response of a specification misses, looked for in a worker of their own; `stop` gives it up. */
+export function adviseInWorker(spec: FilterSpec): { done: Promise<string[]>; stop: () => void } {
+  const worker = new Worker(new URL('./compareWorker.ts', import.meta.url), { type: 'module' })
+  const remote = wrap<CompareWorker>(worker)
+  const done = new Promise<string[]>((resolve, reject) => {
+    worker.onerror = (event) => reject(new Error(event.message))
+    remote.advise(spec).then(resolve, reject)
+  })
+  return { done: done.finally(() => worker.terminate()), stop: () => worker.terminate() }
 }

@@ -1,4 +1,4 @@
-import { candidates, type FilterSpec } from '@voskel/core'
+import { advise, approximate, candidates, type FilterSpec } from '@voskel/core'
 import { expose } from 'comlink'
 import type { ComparedCandidate } from './compare'
 
@@ -6,6 +6,7 @@ import type { ComparedCandidate } from './compare'
 const AT_A_TIME = 6
 
 expose({
+  advise: (spec: FilterSpec): string[] => advise(spec, approximate(spec)),
   async compare(spec: FilterSpec, found: (some: ComparedCandidate[]) => Promise<void>): Promise<void> {
     let some: ComparedCandidate[] = []
     for (const { ideal, ...candidate } of candidates(spec)) {

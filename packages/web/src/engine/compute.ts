@@ -17,6 +17,8 @@ import {
   type Ideal,
   inputSource,
   interpolate,
+  type FormulaStep,
+  formulaSheet,
   ledger,
   magnitudeDb,
   magnitudesDb,
@@ -101,6 +103,8 @@ export interface ComputeResult {
   circuitFailure: Failure | null
   /** Why there is no course in time, where the rest could be had. */
   timeFailure: Failure | null
+  /** How response and values were found. */
+  sheet: FormulaStep[]
   /** What is wrong with the circuit or worth a look, whether or not it can be solved. */
   findings: Finding[]
   range: { from: number; to: number } | null
@@ -124,6 +128,7 @@ export function compute(request: ComputeRequest): ComputeResult {
     circuit: null,
     circuitFailure: null,
     timeFailure: null,
+    sheet: [],
     findings: [],
     range: null,
     window: null,
@@ -136,6 +141,7 @@ export function compute(request: ComputeRequest): ComputeResult {
       const step = stepMeasures(ideal.transfer)
       result.range = proposedRange(ideal.transfer, [...ideal.marks])
       result.window = proposedWindow(ideal.transfer, step)
+      result.sheet = formulaSheet(spec, ideal, null)
       result.ideal = {
         ideal,
         frequency: idealFrequency(ideal, result.range),
@@ -167,6 +173,7 @@ function computeCircuit(
   if (spec && !spec.realization) return null
   // The reference level follows from the specification, whether or not values were typed over since.
   const made = spec && ideal ? realize(spec, request.values, ideal) : null
+  if (spec && ideal) result.sheet = formulaSheet(spec, ideal, made)
   const circuit = request.circuit ?? made?.circuit
   if (!circuit) return null
   result.findings = checkCircuit(circuit)

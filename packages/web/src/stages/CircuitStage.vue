@@ -3,6 +3,7 @@ import { formatQuantity, isDrawn, partKind, resolveNets, topologies, withValue, 
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import CircuitDrawing from '../circuit/CircuitDrawing.vue'
+import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from '../components/StageEmpty.vue'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
@@ -26,6 +27,8 @@ const values = computed(() =>
       ? 'values as computed'
       : `values from ${design.document?.values}`,
 )
+const explaining = ref(false)
+const sheet = computed(() => results.result?.sheet ?? [])
 const findings = computed(() => results.result?.findings ?? [])
 const selected = computed(() => circuit.value?.parts.find((p) => p.id === selectedId.value) ?? null)
 
@@ -108,6 +111,7 @@ const detail = computed(() => {
       <span class="soft">{{ values }}</span>
       <span class="space" />
       <button class="plain-button" :disabled="!circuit" @click="drawing?.fit()">Show all</button>
+      <button class="plain-button" :disabled="sheet.length === 0" @click="explaining = true">How found</button>
       <button class="plain-button" :disabled="!circuit" @click="copyNetlist">Copy netlist</button>
       <button
         v-if="design.document?.specification"
@@ -154,6 +158,7 @@ const detail = computed(() => {
       @value="setValue"
       @select="(id) => (selectedId = id)"
     />
+    <FormulaSheet v-model="explaining" :steps="sheet" />
     <p v-if="circuit" class="read">
       <template v-if="detail">{{ detail }}</template>
       <template v-else-if="changed.length">

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 import MaskDiagram from '../diagram/MaskDiagram.vue'
 import { useDesignStore } from '../stores/design'
+import AdviceLine from './AdviceLine.vue'
 import BandFields from './BandFields.vue'
 import EqualizerFields from './EqualizerFields.vue'
 import RequirementList from './RequirementList.vue'
@@ -22,8 +23,8 @@ const numberAt = (id: string) => (typeof realization.value[id] === 'number' ? re
 /** Shapes' names stand inside sentences; in the list they begin with a capital. */
 const capital = (name: string) => name[0]!.toUpperCase() + name.slice(1)
 
-const responseName = computed(
-  () => RESPONSES.find((r) => r.id === spec.value?.response)?.name ?? (shape.value && capital(shape.value.name)),
+const responseName = computed(() =>
+  capital((RESPONSES.find((r) => r.id === spec.value?.response) ?? shape.value)?.name ?? ' '),
 )
 
 function setValues(choice: ValueChoice) {
@@ -52,7 +53,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           <ElSelect id="response" :persistent="false" :model-value="spec.response" @change="form.changeResponse">
             <template #label>{{ responseName }}</template>
             <ElOptionGroup label="By an approximation">
-              <ElOption v-for="r in RESPONSES" :key="r.id" :value="r.id" :label="r.name" />
+              <ElOption v-for="r in RESPONSES" :key="r.id" :value="r.id" :label="capital(r.name)" />
             </ElOptionGroup>
             <ElOptionGroup label="By its own values">
               <ElOption v-for="s in shapes" :key="s.id" :value="s.id" :label="capital(s.name)" />
@@ -147,7 +148,10 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
       </fieldset>
     </form>
 
-    <MaskDiagram v-if="spec" class="mask" />
+    <div v-if="spec" class="mask">
+      <MaskDiagram class="diagram" />
+      <AdviceLine />
+    </div>
   </div>
 </template>
 
@@ -183,8 +187,16 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
 }
 
 .mask {
+  display: flex;
   flex: 1;
+  flex-direction: column;
   min-width: 0;
+  min-height: 0;
+}
+
+.diagram {
+  flex: 1;
+  min-height: 0;
 }
 
 @container (max-width: 620px) {

@@ -64,6 +64,7 @@ export interface Shape<V = Record<string, unknown>> {
   readonly character: string
   /** Published source of the formulas, or that there is none. */
   readonly source: string
+  readonly formulas: readonly string[]
   readonly fields: readonly ShapeField[]
   /** What the fields' own bounds do not say. */
   problem?(values: V): ShapeProblem | null

@@ -11,6 +11,7 @@ export const discReproduction: Shape<{ rumble: string }> = {
   name: 'disc-reproduction',
   character: 'Undoes the recording characteristic of discs: bass up, treble down, 0 dB at 1 kHz.',
   source: 'IEC 60098 (time constants 3180, 318 and 75 µs; amendment: 7950 µs)',
+  formulas: ['H ∝ (1 + s·318 µs)/((1 + s·3180 µs)(1 + s·75 µs)), with the amendment × s·7950 µs/(1 + s·7950 µs)'],
   fields: [
     {
       id: 'rumble',

@@ -85,6 +85,7 @@ export const free: Shape<Free> = {
   name: 'free',
   character: 'Typed poles and zeros in rad/s, or the coefficients of a transfer function, highest power first.',
   source: 'the definition of a transfer function',
+  formulas: ['H = factor·∏(s − z)/∏(s − p), or factor·N(s)/D(s)'],
   fields: [
     { id: 'poles', name: 'Poles', kind: 'roots', unit: 'rad/s', optional: true },
     { id: 'zeros', name: 'Zeros', kind: 'roots', unit: 'rad/s', optional: true },

@@ -10,6 +10,7 @@ export const notch: Shape<{ center: number; width: number; depth?: number }> = {
   name: 'notch',
   character: 'Takes one frequency out, as deep and as narrow as asked.',
   source: 'common practice, no source',
+  formulas: ['H = (s² + d·B·s + ω₀²)/(s² + B·s + ω₀²), d = 10^(−depth/20), B = 2π·width/√(1 − 2d²)'],
   fields: [
     frequencyField('center', 'Centre', 50),
     frequencyField('width', 'Width at half power', 10),

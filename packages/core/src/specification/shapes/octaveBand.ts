@@ -45,6 +45,7 @@ export const octaveBand: Shape<Band> = {
   name: 'octave-band',
   character: 'One band of an octave or third-octave analyser with the limits of its class.',
   source: 'IEC 61260-1:2014 (limits from memory)',
+  formulas: ['Butterworth band-pass of order 3 between f·G^(±1/2b), G = 10^(3/10)'],
   fields: [
     frequencyField('midband', 'Midband', 1000),
     {

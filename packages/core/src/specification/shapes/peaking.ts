@@ -7,6 +7,7 @@ export const peaking: Shape<{ center: number; boost: number; q: number }> = {
   name: 'peaking',
   character: 'Raises or lowers a band around one frequency and leaves the rest.',
   source: 'common practice, no source',
+  formulas: ['H = (s² + g·(ω₀/Q)·s + ω₀²)/(s² + (ω₀/Q)·s + ω₀²), g = 10^(boost/20); for a dip its inverse'],
   fields: [
     frequencyField('center', 'Centre', 1000),
     { id: 'boost', name: 'Boost', kind: 'quantity', unit: 'dB', default: 6, least: -60, most: 60 },

@@ -18,6 +18,7 @@ export const phaseShifter: Shape<Shift> = {
   name: 'phase-shifting',
   character: 'Lets every frequency pass alike and turns the phase to a wanted lag at one.',
   source: 'common practice, no source',
+  formulas: ['H = ((a − s)/(a + s))ⁿ, a = ω/tan(lag/2n)'],
   turnsPhase: true,
   fields: [
     frequencyField('frequency', 'At', 1000),

@@ -30,6 +30,7 @@ export const lowShelf: Shape<Shelf> = {
   name: 'low-shelf',
   character: 'Raises or lowers everything below its corner; at the corner half of the boost, in dB, has come.',
   source,
+  formulas: ['zeros on a circle of ω·g^(1/2n), poles on one of ω/g^(1/2n), angles of Butterworth; g = 10^(boost/20)'],
   fields,
   transfer(shelf) {
     const { outer, inner } = circles(shelf)
@@ -44,6 +45,7 @@ export const highShelf: Shape<Shelf> = {
   name: 'high-shelf',
   character: 'Raises or lowers everything above its corner; at the corner half of the boost, in dB, has come.',
   source,
+  formulas: ['g times: zeros on a circle of ω/g^(1/2n), poles on one of ω·g^(1/2n); g = 10^(boost/20)'],
   fields,
   transfer(shelf) {
     const { outer, inner } = circles(shelf)

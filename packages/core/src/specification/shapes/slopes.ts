@@ -35,6 +35,7 @@ export const integrator: Shape<Slope> = {
   name: 'integrator',
   character: 'Falls by 20 dB a decade at −90° inside a band: the output is the integral of the input.',
   source: 'common practice, no source',
+  formulas: ['H = √(ω₁² + a²)/(s + a), a = ω(from)·tan(error)'],
   fields,
   problem,
   transfer({ from, unity, error }) {
@@ -50,6 +51,7 @@ export const differentiator: Shape<Slope> = {
   name: 'differentiator',
   character: 'Rises by 20 dB a decade at +90° inside a band: the output is the slope of the input.',
   source: 'common practice, no source',
+  formulas: ['H = s·√(1 + (b/ω₁)²)/(s + b), b = ω(to)/tan(error)'],
   fields,
   problem,
   transfer({ to, unity, error }) {

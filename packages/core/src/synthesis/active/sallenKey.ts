@@ -40,6 +40,7 @@ export const sallenKey: Topology<SallenKeyRealization> = {
   character:
     'One amplifier as a follower for each pole pair: no coils, gain exact, amplifier must be much faster than the filter.',
   source: 'R. P. Sallen, E. L. Key, "A practical method of designing RC active filters", IRE Trans. CT-2, 1955, 74–85',
+  formulas: ['H = 1/(1 + s·C₂(R₁ + R₂) + s²·R₁R₂C₁C₂): C₁ = 2Q·C, C₂ = C/2Q, R = 1/(ω₀·C)'],
   schema,
   fields: [
     { id: 'capacitor', name: 'Capacitor size', kind: 'quantity', unit: 'F', default: 10e-9 },

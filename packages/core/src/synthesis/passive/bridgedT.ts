@@ -20,6 +20,9 @@ export const bridgedT: Topology<z.output<typeof schema>> = {
   family: 'passive',
   character: 'All-pass sections against ground; coupled coils where a pole pair has a Q below 1.',
   source: 'O. J. Zobel, Bell System Technical Journal 7, 1928, 438–534; by bisection of the lattice (from memory)',
+  formulas: [
+    'lattice arm L = R·b/ω₀², C = 1/(R·b); bridged T: L in the line, C/2 over it, (L₂ − L)/2 and 2·C₂ to ground',
+  ],
   schema,
   fields: [{ id: 'resistance', name: 'Source and load', kind: 'quantity', unit: 'Ω', default: 600 }],
 

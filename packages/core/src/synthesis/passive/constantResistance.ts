@@ -31,6 +31,7 @@ export const constantResistance: Topology<Realization> = {
   family: 'passive',
   character: 'Bridged-T equalisers in a chain, each as good as its termination: bells, dips, shelves, weightings.',
   source: 'O. J. Zobel, Bell System Technical Journal 7, 1928, 438–534 (from memory)',
+  formulas: ['H/max = 1/(1 + Z/R): Z over the line, R²/Z to ground'],
   schema,
   fields: [{ id: 'resistance', name: 'Source and load', kind: 'quantity', unit: 'Ω', default: 600 }],
 

@@ -36,6 +36,10 @@ export const coupledResonators: Topology<Realization> = {
   character: 'Equal coils of a chosen value, coupled by small capacitors: for narrow band-passes.',
   source:
     'S. B. Cohn, Proc. IRE 45, 1957, 187–196; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, § 8.11 (from memory)',
+  formulas: [
+    'J₀₁ = √(w·b/(R·g₀·g₁)), Jⱼ,ⱼ₊₁ = w·b/√(gⱼ·gⱼ₊₁), b = ω₀·C, w = B/ω₀',
+    'coupling C = J/ω₀ (or L = 1/(J·ω₀)); at the ends C = J/(ω₀·√(1 − (J·R)²))',
+  ],
   schema,
   fields: [
     { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 600 },

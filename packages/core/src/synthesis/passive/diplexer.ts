@@ -25,6 +25,7 @@ export const diplexer: Topology<z.output<typeof schema>> = {
   family: 'passive',
   character: 'Low-pass and high-pass side by side on one source, which sees a resistance at every frequency.',
   source: 'E. A. Guillemin, "Synthesis of Passive Networks", Wiley 1957 (complementary pair; from memory)',
+  formulas: ['low-pass and high-pass of one Butterworth prototype for an ideal source: Y₁ + Y₂ = 1/R'],
   schema,
   fields: [{ id: 'resistance', name: 'Source and loads', kind: 'quantity', unit: 'Ω', default: 600 }],
 

@@ -36,6 +36,7 @@ export const imageSections: Topology<z.output<typeof schema>> = {
   character: 'Constant-k sections between m-derived halves, as taught: simple values, a response that is only near.',
   source:
     'G. A. Campbell, Bell System Technical Journal 1, 1922, 1–32; O. J. Zobel, ibid. 2, 1923, 1–46; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, ch. 3',
+  formulas: ['L = R/(π·f), C = 1/(π·f·R); m-derived: m·L, m·C and (1 − m²)/(4m)·L, f∞ = f/√(1 − m²)'],
   schema,
   fields: [
     { id: 'resistance', name: 'Source and load', kind: 'quantity', unit: 'Ω', default: 600 },

@@ -21,6 +21,7 @@ export const lattice: Topology<z.output<typeof schema>> = {
   family: 'passive',
   character: 'Balanced all-pass sections for any Q without coupled coils; twice the parts, and a transformer.',
   source: 'G. A. Campbell, Bell System Technical Journal 1, 1922, 1–32; O. J. Zobel, ibid. 7, 1928 (from memory)',
+  formulas: ['(R − Z)/(R + Z) = (s² − b·s + ω₀²)/(s² + b·s + ω₀²): Z = R·b·s/(s² + ω₀²), crosswise R²/Z'],
   schema,
   fields: [{ id: 'resistance', name: 'Source and load', kind: 'quantity', unit: 'Ω', default: 600 }],
 

@@ -11,6 +11,7 @@ import { drawLadder } from './drawLadder.js'
 import { doublyTerminated, leastRatio, singlyTerminated } from './insertionLoss.js'
 import { type Arm, scaledArm, transformArms } from './ladderArms.js'
 import { ladderElements } from './ladderElements.js'
+import { ladderSteps } from './ladderSteps.js'
 import { impossible } from './line.js'
 import { raisedByNorton } from './norton.js'
 import { predistorted, withLosses } from './predistortion.js'
@@ -44,6 +45,10 @@ export const lcLadder: Topology<LadderRealization> = {
     'Coils and capacitors between source and load resistance: no supply, no noise of its own, least sensitive.',
   source:
     'S. Darlington, J. Math. Phys. 18, 1939, 257–353; L. Weinberg, P. Slepian, IRE Trans. CT-7, 1960, 88–101; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, § 4.05',
+  formulas: [
+    '|S11|² = 1 − |S21|²; Z = (1 + S11)/(1 − S11), taken apart from its pole at infinity on',
+    'before each zero so much of a part is taken out that what is left has a zero there; its inverse gives the resonant arm',
+  ],
   schema,
   fields: [
     { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 50 },
@@ -123,10 +128,10 @@ export const lcLadder: Topology<LadderRealization> = {
     const lossy = realization.quality === undefined ? null : predistorted(spec, ideal.prototype, realization.quality)
     const prototype = lossy?.prototype ?? ideal.prototype
     const edges = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
-    const made = (wanted: LadderRealization) =>
-      transformArms(prototypeArms(spec, { ...ideal, prototype }, wanted), spec.response, edges)
+    const made = (wanted: LadderRealization) => prototypeArms(spec, { ...ideal, prototype }, wanted)
     const unit = source === 0 ? (load as number) : source
-    const plain = withFewest(realization, made).map((arm) => scaledArm(arm, unit))
+    const normal = withFewest(spec, realization, made)
+    const plain = transformArms(normal, spec.response, edges).map((arm) => scaledArm(arm, unit))
     const raised = realization.matched === undefined ? 1 : realization.matched / matchable(spec, realization)
     const arms = raised === 1 ? plain : matchedArms(plain, raised)
     const sketch = new Sketch(policy)
@@ -147,6 +152,7 @@ export const lcLadder: Topology<LadderRealization> = {
         magnitudeDb(ideal.prototype, 0) -
         (lossy ? lossy.lossDb : 0),
       inverting: false,
+      steps: ladderSteps(normal, { response: spec.response, edges, unit, load, matched: realization.matched }),
       ...(lossy && {
         remarks: [
           `The losses of coils and capacitors cost ${lossy.lossDb.toPrecision(3)} dB everywhere; the shape is kept.`,
@@ -176,10 +182,15 @@ function matchedArms(arms: readonly Arm[], factor: number): Arm[] {
 }
 
 /** Of the ladders with either first part the one with the fewest coils or capacitors, where that is asked. */
-function withFewest(realization: LadderRealization, made: (wanted: LadderRealization) => Arm[]): Arm[] {
+function withFewest(
+  { response }: ApproximatedSpec,
+  realization: LadderRealization,
+  made: (wanted: LadderRealization) => readonly Arm[],
+): readonly Arm[] {
   const { first, fewest } = realization
   if (!fewest || first !== undefined) return made(realization)
-  const part = fewest === 'inductors' ? 'l' : 'c'
+  // A high-pass exchanges the kinds of the prototype's parts.
+  const part = (fewest === 'inductors') === (response !== 'highpass') ? 'l' : 'c'
   const count = (arms: readonly Arm[]) => arms.filter((arm) => arm[part] !== undefined).length
   const both = (['shunt', 'series'] as const).flatMap((begin) => {
     try {

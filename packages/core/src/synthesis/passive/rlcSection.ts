@@ -23,6 +23,7 @@ export const rlcSection: Topology<Realization> = {
   family: 'passive',
   character: 'One resistor with a capacitor, a coil, or both: first and second order, into an open end.',
   source: 'common practice, no source',
+  formulas: ['first order: ω = 1/(R·C) or R/L; second order: L = R/b, C = b/(R·ω₀²) for s² + b·s + ω₀²'],
   schema,
   fields: [
     { id: 'resistor', name: 'Resistor', kind: 'quantity', unit: 'Ω', default: 1000 },
