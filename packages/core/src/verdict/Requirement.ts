@@ -14,6 +14,8 @@ export interface Evidence {
   extrema: readonly Extremum[]
   ac: AcMeasures
   step: StepMeasures
+  /** The transfer's level where the ideal response has 0 dB: what dividing between source and load costs. */
+  referenceDb: number
   /** null where a response alone is judged. */
   circuit: Circuit | null
 }

@@ -29,8 +29,8 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
     return { value: top - worst.db, at: worst.omega / TAU, unit: 'Hz' }
   },
 
-  'gain-at': ({ transfer }, { at, target }) => ({
-    value: Math.abs(magnitudeDb(transfer, TAU * at!) - target!),
+  'gain-at': ({ transfer, referenceDb }, { at, target }) => ({
+    value: Math.abs(magnitudeDb(transfer, TAU * at!) - referenceDb - target!),
     at,
     unit: 'Hz',
   }),

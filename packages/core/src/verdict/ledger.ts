@@ -14,6 +14,7 @@ export function gatherEvidence(
   ideal: Ideal,
   transfer: TransferFunction,
   circuit: Circuit | null,
+  referenceDb = 0,
 ): Evidence {
   const [found, ac, step] = [
     once(() => extrema(transfer)),
@@ -25,6 +26,7 @@ export function gatherEvidence(
     ideal,
     transfer,
     circuit,
+    referenceDb,
     get extrema() {
       return found()
     },

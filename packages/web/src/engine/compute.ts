@@ -180,7 +180,7 @@ function computeCircuit(
   const mna = formulate(circuit)
   const linear = smallSignal(mna)
   const { transfer } = polesAndZeros(linear)
-  const evidence = spec && ideal ? gatherEvidence(spec, ideal, transfer, circuit) : null
+  const evidence = spec && ideal ? gatherEvidence(spec, ideal, transfer, circuit, made?.referenceDb) : null
   const step = evidence?.step ?? stepMeasures(transfer)
   const range = result.range ?? proposedRange(transfer)
   const window = result.window ?? proposedWindow(transfer, step)
