@@ -3,6 +3,7 @@ import { VoskelError } from '../errors/VoskelError.js'
 import { complex } from '../numeric/complex.js'
 import { solveLinear } from '../numeric/dense.js'
 import { leastBetween } from '../numeric/goldenSection.js'
+import { leastPower } from '../numeric/leastPower.js'
 import { groupDelay, type TransferFunction, withConjugates } from '../numeric/transferFunction.js'
 
 /** All-pass sections behind a filter, and what they make of its delay. */
@@ -25,7 +26,6 @@ const POINTS_EACH = 12
  */
 const POWERS = [2, 8]
 const MORE_POWERS = [16, 40]
-const MOST_STEPS = 40
 const MOST_EXCHANGES = 12
 
 /** What the grid's ripple may rise by in a step of the exchange, which looks between the grid's points. */
@@ -76,47 +76,27 @@ function errors(values: Float64Array): { error: Float64Array; largest: number } 
 const moved = (sections: Sections, step: Float64Array): Sections =>
   sections.map(([s, o], k) => [s + step[2 * k], Math.abs(o + step[2 * k + 1])] as const)
 
-/**
- * Makes a power of the delay's error small by Levenberg's and Marquardt's steps (K. Levenberg, Quart. Appl. Math. 2, 1944,
- * 164–168).
- */
+/** Makes a power of the delay's error small. */
 function flattened(task: Task, start: Sections, power: number): Sections {
-  let sections = start
-  const n = 2 * sections.length + 1
+  const n = 2 * start.length + 1
+  const values = total(task, start)
+  const level = (highest(values) + lowest(values)) / 2
   const row = new Float64Array(n)
   row[n - 1] = -1
-  let damping = 1e-3
-  for (let step = 0; step < MOST_STEPS; step++) {
-    const { error, largest } = errors(total(task, sections))
-    const normal = Array.from({ length: n }, () => new Array<number>(n).fill(0))
-    const right = new Array<number>(n).fill(0)
-    let cost = 0
-    task.omega.forEach((w, i) => {
-      const weight = (Math.abs(error[i]) / largest) ** (power - 2)
-      cost += weight * (error[i] / largest) ** 2
-      if (weight < 1e-12) return
-      sections.forEach((s, k) => sectionDelay(s, w, row, 2 * k))
-      for (let a = 0; a < n; a++) {
-        const part = weight * row[a]
-        right[a] -= part * error[i]
-        const line = normal[a]
-        for (let b = 0; b <= a; b++) line[b] += part * row[b]
-      }
-    })
-    for (let a = 0; a < n; a++) for (let b = a + 1; b < n; b++) normal[a][b] = normal[b][a]
-    for (let a = 0; a < n; a++) normal[a][a] *= 1 + damping
-    const trial = moved(sections, solveLinear(normal, right))
-    const after = errors(total(task, trial)).error.reduce((sum, e) => sum + (Math.abs(e) / largest) ** power, 0)
-    if (after < cost) {
-      sections = trial
-      damping = Math.max(damping / 4, 1e-12)
-      if (after > cost * (1 - 1e-5)) break
-    } else {
-      damping *= 8
-      if (damping > 1e9) break
-    }
-  }
-  return sections
+  const found = leastPower(
+    [...start.flat(), level],
+    task.omega.length,
+    (x, error, slopes) =>
+      task.omega.forEach((w, i) => {
+        let sum = task.delay[i] - x[n - 1]
+        for (let k = 0; k < n - 1; k += 2) sum += sectionDelay([x[k], x[k + 1]], w, slopes ? row : undefined, k)
+        error[i] = sum
+        slopes?.set(row, i * n)
+      }),
+    power,
+  )
+  // A section's delay is even in its frequency.
+  return start.map((_, k) => [found[2 * k], Math.abs(found[2 * k + 1])] as const)
 }
 
 /** Places where the error turns, ends of the band among them, neighbours of one sign joined to the larger. */

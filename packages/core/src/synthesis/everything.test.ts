@@ -93,7 +93,12 @@ describe('everything that can be asked is made and is what was asked, or is refu
   test.each(shapes.flatMap((s) => topologies.map((t) => [s.id, t.id] as const)))('%s as %s', (response, family) => {
     const { fields } = shapes.find((s) => s.id === response)!
     const values = Object.fromEntries(fields.flatMap((f) => ('default' in f ? [[f.id, f.default]] : [])))
-    const shape = response === 'free' ? { denominator: [1, 2000, 4e6], numerator: [1, 0, 0] } : values
+    const levels = [100, 1000, 10_000].map((f, k) => [f, -10 * k - 0.5, -10 * k + 0.5])
+    const typed: Record<string, object> = {
+      free: { denominator: [1, 2000, 4e6], numerator: [1, 0, 0] },
+      masked: { order: 3, levels },
+    }
+    const shape = typed[response] ?? values
     const spec = parseSpec({ response, shape, realization: realizationOf(family) })
     const result = outcome(spec)
     if (result !== 'made') expect(result).not.toMatch(/undefined|NaN/)

@@ -28,17 +28,17 @@ export type ShapeField =
   | {
       readonly id: string
       readonly name: string
-      /** Complex numbers as [re, im], or real numbers. */
-      readonly kind: 'roots' | 'numbers'
+      /** Complex numbers as [re, im], real numbers, or points [Hz, lowest, highest] with null for no limit. */
+      readonly kind: 'roots' | 'numbers' | 'limits'
       readonly unit: string
       readonly optional?: boolean
     }
 
-/** Limits of the level against that at a reference frequency, at points between which they run straight over log f. */
+/** Limits of the level at points between which they run straight over log f. */
 export interface Limits {
   readonly name: string
-  /** Hz */
-  readonly reference: number
+  /** The frequency, Hz, against whose level they stand; null where they are levels themselves. */
+  readonly reference: number | null
   readonly points: readonly LimitPoint[]
 }
 
@@ -92,8 +92,7 @@ function fieldSchema(field: ShapeField): z.ZodType {
       })
       .default(field.default)
   if (field.kind !== 'quantity') {
-    const entry = field.kind === 'roots' ? z.tuple([z.number(), z.number()]) : z.number()
-    const kind = field.kind === 'roots' ? 'a list of complex numbers [re, im]' : 'a list of numbers'
+    const { entry, kind } = ENTRIES[field.kind]
     const list = z
       .array(entry, { error: `${field.name}: ${kind}.` })
       .max(MOST_ENTRIES, `At most ${MOST_ENTRIES} entries.`)
@@ -111,7 +110,17 @@ function fieldSchema(field: ShapeField): z.ZodType {
   return field.optional ? value.optional() : value
 }
 
-/** Poles, zeros or coefficients that can be typed. */
+const limit = z.number().nullable()
+const ENTRIES = {
+  roots: { entry: z.tuple([z.number(), z.number()]) as z.ZodType, kind: 'a list of complex numbers [re, im]' },
+  numbers: { entry: z.number() as z.ZodType, kind: 'a list of numbers' },
+  limits: {
+    entry: z.tuple([z.number(), limit, limit]) as z.ZodType,
+    kind: 'a list of [Hz, lowest, highest], null where there is no limit',
+  },
+}
+
+/** Poles, zeros, coefficients or points that can be typed. */
 const MOST_ENTRIES = 40
 
 /** A frequency field. */
@@ -124,3 +133,20 @@ export const frequencyField = (id: string, name: string, value: number): ShapeFi
   above: 0,
   most: 1e12,
 })
+
+/** Both limits at a frequency, straight over log f between their points. */
+export function limitsAt(points: readonly LimitPoint[], f: number): [lowest: number, highest: number] {
+  const k = Math.max(
+    1,
+    points.findIndex(([at]) => at >= f),
+  )
+  const [[f0, low0, high0], [f1, low1, high1]] = [points[k - 1], points[k]]
+  // A step of the mask stands at one frequency.
+  const part = f1 === f0 ? 0 : Math.log(f / f0) / Math.log(f1 / f0)
+  const line = (a: number, b: number) => {
+    // Where a limit is not set at one end it is not set between.
+    if (Number.isFinite(a) && Number.isFinite(b)) return a + part * (b - a)
+    return part === 0 ? a : part === 1 ? b : Number.isFinite(a) ? b : a
+  }
+  return [line(low0, low1), line(high0, high1)]
+}

@@ -1,5 +1,6 @@
 import { discReproduction } from './discReproduction.js'
 import { free } from './free.js'
+import { masked } from './masked.js'
 import { notch } from './notch.js'
 import { octaveBand } from './octaveBand.js'
 import { peaking } from './peaking.js'
@@ -22,5 +23,6 @@ export const shapes: readonly Shape[] = [
   cWeighting as Shape,
   discReproduction as Shape,
   octaveBand as Shape,
+  masked as unknown as Shape,
   free as Shape,
 ]

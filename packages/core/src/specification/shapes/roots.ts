@@ -1,6 +1,6 @@
 import { type Complex, complex } from '../../numeric/complex.js'
 
-/** Roots of s² + width·s + ω², ω > 0; the smaller real one from the product, so that nothing cancels. */
+/** Roots of s² + width·s + ω², ω ≥ 0; the smaller real one from the product, so that nothing cancels. */
 export function quadraticRoots(omega: number, width: number): Complex[] {
   const half = width / 2
   if (half < omega) {
@@ -8,7 +8,7 @@ export function quadraticRoots(omega: number, width: number): Complex[] {
     return [complex(-half, im), complex(-half, -im)]
   }
   const outer = -(half + Math.sqrt((half - omega) * (half + omega)))
-  return [complex(outer), complex((omega * omega) / outer)]
+  return [complex(outer), complex(outer === 0 ? 0 : (omega * omega) / outer)]
 }
 
 /** Roots on a circle of this radius as a Butterworth response of this order has its poles, conjugates listed. */

@@ -126,6 +126,71 @@ describe('limits of standards', () => {
   })
 })
 
+describe('drawn masks', () => {
+  const room = (shape: object) => {
+    const spec = parseSpec({ response: 'masked', shape })
+    const ideal = approximate(spec)
+    expect(ideal.transfer.poles.every((p) => p.re < 0)).toBe(true)
+    return ledger(gatherEvidence(spec, ideal, ideal.transfer, null)).find((v) => v.id === 'limits')!.margin!
+  }
+  const step = (edge: number, ripple: number, stop: number, attenuation: number) => [
+    [edge / 100, -ripple, ripple],
+    [edge, -ripple, ripple],
+    [edge, null, ripple],
+    [stop, null, ripple],
+    [stop, null, -attenuation],
+    [20 * stop, null, -attenuation],
+  ]
+
+  // An elliptic response of that order meets each of these (its closed form says so), so that the mask can be met.
+  test.each([
+    [4, 2200, 40],
+    [5, 1600, 40],
+  ])('a low-pass mask that an elliptic response of order %i meets is met', (order, stop, attenuation) => {
+    const elliptic = { response: 'lowpass', approximation: 'elliptic', passband: { edges: [1000], ripple: 1 } }
+    const known = approximate(parseSpec({ ...elliptic, stopband: { edges: [stop], attenuation } }))
+    expect(known.order).toBeLessThanOrEqual(order)
+    expect(room({ order, levels: step(1000, 0.5, stop, attenuation) })).toBeGreaterThan(0)
+  })
+
+  test('ten decibels a decade, by alternate real poles and zeros', () => {
+    const levels = [100, 1000, 10_000].map((f, k) => [f, -10 * k - 0.5, -10 * k + 0.5])
+    expect(room({ order: 3, levels })).toBeGreaterThan(0.3)
+  })
+
+  test('level and delay together', () => {
+    const shape = {
+      order: 6,
+      levels: [[10, -1, 0.2], [800, -1, 0.2], [800, null, 0.2], [2500, null, 0.2], [2500, null, -30], [2e4, null, -30]],
+      delays: [[10, 0.45e-3, 0.5e-3], [900, 0.45e-3, 0.5e-3]],
+    } // prettier-ignore
+    expect(room(shape)).toBeGreaterThan(0)
+    const { transfer } = approximate(parseSpec({ response: 'masked', shape }))
+    for (const f of [10, 200, 500, 800, 900]) {
+      const delay = groupDelay(transfer, 2 * Math.PI * f)
+      expect(delay).toBeGreaterThan(0.449e-3)
+      expect(delay).toBeLessThan(0.501e-3)
+    }
+  })
+
+  test('the same mask, the same numbers; what cannot be met is missed, not refused', () => {
+    const shape = { order: 1, levels: step(1000, 0.5, 1200, 60) }
+    expect(room(shape)).toBeLessThan(-10)
+    expect(room({ ...shape })).toBe(room(shape))
+  })
+
+  test.each([
+    [{ order: 2, levels: [[100, 0, 1]] }, 'shape.levels', /at least two points/],
+    [{ order: 2, levels: [[100, 0, 1], [50, 0, 1]] }, 'shape.levels', /do not ascend/],
+    [{ order: 2, levels: [[100, 2, 1], [500, 0, 1]] }, 'shape.levels', /lies above/],
+    [{ order: 2, levels: [[100, null, null], [500, null, null]] }, 'shape.levels', /no limit anywhere/],
+    [{ order: 2, levels: [[100, 'x', 1]] }, 'shape.levels.0.1', /./],
+    [{ order: 0, levels: [] }, 'shape.order', /at least 1/],
+  ])('bad input: %j', (shape, path, problem) => {
+    expect(specIssues({ response: 'masked', shape })[0]).toMatchObject({ path, problem: expect.stringMatching(problem) })
+  }) // prettier-ignore
+})
+
 describe('bad input is told where it stands', () => {
   test.each([
     ['peaking', {}, 'shape.center', /centre is missing/],
@@ -160,7 +225,7 @@ describe('bad input is told where it stands', () => {
 })
 
 test('every shape names its source, its fields and one default that can be used', () => {
-  for (const shape of shapes.filter((s) => s.id !== 'free')) {
+  for (const shape of shapes.filter((s) => s.id !== 'free' && s.id !== 'masked')) {
     const values = Object.fromEntries(shape.fields.flatMap((f) => ('default' in f ? [[f.id, f.default]] : [])))
     expect(specIssues({ response: shape.id, shape: values })).toEqual([])
     expect(shape.source).not.toBe('')
