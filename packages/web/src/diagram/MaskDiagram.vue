@@ -115,8 +115,25 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
   return boxes
 })
 
+/** Points of a drawn mask, whose limits can be dragged. */
+const drawn = computed(() => {
+  const levels = form.shaped.value?.response === 'masked' ? form.shaped.value.shape.levels : null
+  return Array.isArray(levels) ? (levels as (readonly (number | null)[])[]) : []
+})
+/** How far to both sides of its point a limit can be grasped, as a factor of the frequency. */
+const GRASP = 1.12
+
 const handles = computed<Handle[]>(() => {
   if (turning.value) return []
+  if (drawn.value.length > 0)
+    return drawn.value.flatMap((point, k) =>
+      [1, 2].flatMap((side): Handle[] => {
+        const [at, f] = [point[side], point[0]!]
+        return typeof at === 'number'
+          ? [{ id: `point ${k} ${side}`, axis: 'y', at: gain.value + at, from: f / GRASP, to: f * GRASP }]
+          : []
+      }),
+    )
   const { from, to } = range.value
   const list: Handle[] = edges.value.map((at, k) => ({ id: `edge${k}`, axis: 'x', at, to: gain.value - ripple.value }))
   const floor = (k: number) => gain.value - askedOf(stopEdges.value.length > 1 && asked.value.length > 1 ? k : 0)
@@ -131,6 +148,13 @@ const handles = computed<Handle[]>(() => {
 
 /** A dragged edge stops short of what cannot be: it never crosses its neighbours. */
 function drag(id: string, value: number) {
+  if (id.startsWith('point')) {
+    const [, k, side] = id.split(' ').map(Number)
+    const point = drawn.value[k!]!.with(side!, rounded(value - gain.value))
+    const [, lowest, highest] = point
+    if (typeof lowest === 'number' && typeof highest === 'number' && lowest > highest) return
+    return form.changeShape('levels', drawn.value.with(k!, point))
+  }
   if (id === 'ripple') return form.changeRipple(rounded(Math.min(20, Math.max(0.01, gain.value - value)), 2))
   if (id.startsWith('attenuation')) {
     const next = rounded(Math.min(300, Math.max(ripple.value + 1, gain.value - value)))
@@ -177,7 +201,10 @@ const summary = computed(() => {
       <template v-if="banded && !turning">
         Ideal response and mask <span class="soft">· drag an edge of the mask, or type</span>
       </template>
-      <template v-else>Ideal response{{ limits ? ` · dotted: ${limits.name}` : '' }}</template>
+      <template v-else>
+        Ideal response{{ limits ? ` · dotted: ${limits.name}` : '' }}
+        <span v-if="drawn.length" class="soft">· drag a point of the mask, or type</span>
+      </template>
       <span v-if="design.specDraft" class="bad">The curve still shows the last specification that could be used.</span>
     </p>
     <XyDiagram

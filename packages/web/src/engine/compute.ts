@@ -22,6 +22,7 @@ import {
   ledger,
   magnitudeDb,
   magnitudesDb,
+  ofResponse,
   type Mna,
   phase,
   phasesDeg,
@@ -72,6 +73,8 @@ export interface IdealResult {
   time: TimeCurve
   ac: AcMeasures
   step: StepMeasures
+  /** On what the response alone decides, where no circuit is asked for. */
+  verdicts: Verdict[]
 }
 
 /** A course in time and what causes it: a unit step in a linear circuit, or the input's own waveform. */
@@ -148,6 +151,7 @@ export function compute(request: ComputeRequest): ComputeResult {
         time: stepTime(ideal.transfer, result.window),
         ac: acMeasures(ideal.transfer),
         step,
+        verdicts: spec.realization ? [] : responseVerdicts(spec, ideal),
       }
     }
   } catch (error) {
@@ -234,6 +238,12 @@ function circuitTime(mna: Mna, window: number, transfer: TransferFunction): Driv
   return isStep
     ? { ...driven, time: run.time, value: run.outputs[0]! }
     : { ...driven, time, value: interpolate(run, 0, time) }
+}
+
+/** What the ideal response keeps of all that does not need a circuit. */
+function responseVerdicts(spec: FilterSpec, ideal: Ideal): Verdict[] {
+  const requirements = spec.requirements?.filter(ofResponse)
+  return ledger(gatherEvidence({ ...spec, requirements }, ideal, ideal.transfer, null))
 }
 
 function isUnitStep(waveform: Waveform): boolean {

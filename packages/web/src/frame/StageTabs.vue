@@ -24,7 +24,8 @@ function stateOf(id: StageId): State {
   if (results.stale) return 'stale'
   if (results.result?.idealFailure || results.result?.circuitFailure) return 'impossible'
   const stage = stages.find((s) => s.id === id)!
-  const verdicts = id === 'circuit' ? results.verdicts : results.verdicts.filter((v) => decides(stage, v.id))
+  const verdicts =
+    id === 'circuit' ? (results.ofIdeal ? [] : results.verdicts) : results.verdicts.filter((v) => decides(stage, v.id))
   if (verdicts.length === 0) return 'nothing required'
   return verdicts.every((v) => v.met) ? 'met' : 'not met'
 }

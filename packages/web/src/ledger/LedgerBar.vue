@@ -83,7 +83,7 @@ const empty = computed(() => {
         <ElIcon :class="{ turned: open }"><CaretTop /></ElIcon>
         <span class="tally">Ledger</span>
         <span v-if="verdicts.length" class="soft">{{
-          missed ? `${missed} of ${verdicts.length} not met` : `all ${verdicts.length} met`
+          `${results.ofIdeal ? 'ideal: ' : ''}${missed ? `${missed} of ${verdicts.length} not met` : `all ${verdicts.length} met`}`
         }}</span>
       </button>
       <p v-if="!verdicts.length" class="none">{{ empty }}</p>

@@ -19,7 +19,7 @@ const asked = computed(() => {
   const spec = design.document?.specification
   if (!spec || isShaped(spec) || design.specDraft || results.stale) return ''
   const order = results.result?.ideal?.ideal.order
-  const missed = (results.result?.circuit?.verdicts ?? []).some(
+  const missed = results.verdicts.some(
     (v) =>
       !v.met && (/^(passband|stopband)/.test(v.id) || ofResponse({ kind: v.id.replace(/ \d+$/, '') as RequirementId })),
   )

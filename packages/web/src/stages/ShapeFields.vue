@@ -18,34 +18,45 @@ const problem = (field: ShapeValueField) => form.problem(`shape.${field.id}`, ..
 /** Places inside a list, of which the form has one field. */
 const entryPaths = (field: ShapeValueField) => {
   const v = value(field)
-  return Array.isArray(v) ? v.flatMap((_, k) => [`shape.${field.id}.${k}`, `shape.${field.id}.${k}.0`]) : []
+  return Array.isArray(v)
+    ? v.flatMap((_, k) => ['', '.0', '.1', '.2'].map((part) => `shape.${field.id}.${k}${part}`))
+    : []
 }
 
-/** Numbers stand apart by spaces; of roots a line each, real and imaginary part. */
+/** Numbers stand apart by spaces; of roots and points a line each, a dash where there is no limit. */
 function listText(field: ShapeValueField): string {
   const v = value(field)
   if (!Array.isArray(v)) return ''
-  return field.kind === 'roots' ? v.map((root) => (root as number[]).join(' ')).join('\n') : v.join(' ')
+  if (field.kind === 'numbers') return v.join(' ')
+  return v.map((entry) => (entry as (number | null)[]).map((n) => n ?? '–').join(' ')).join('\n')
 }
+
+const EXAMPLES = {
+  roots: 'One root a line: real part, then imaginary part, such as -100 995.',
+  numbers: 'Coefficients, highest power first, such as 1 200 1e6.',
+  limits: 'One point a line: Hz, lowest, highest, a dash for no limit, such as 1000 -0.5 0.5.',
+}
+const PLACEHOLDERS = { roots: 'a root a line: re im', numbers: 'highest power first', limits: 'Hz lowest highest' }
 
 const unread = ref<Record<string, string>>({})
 
 function setList(field: ShapeValueField, text: string) {
+  if (field.kind === 'quantity' || field.kind === 'choice') return
   const numbers = (line: string) =>
     line
+      .replaceAll('\u2212', '-')
       .split(/[\s,;]+/)
       .filter(Boolean)
-      .map(Number)
+      .map((word) => (field.kind === 'limits' && /^[-–—]$/.test(word) ? null : Number(word)))
   const lines = text.split('\n').filter((line) => line.trim() !== '')
-  const list = field.kind === 'roots' ? lines.map(numbers).map(([re, im = 0]) => [re, im]) : numbers(text)
-  const wrong = list.flat().some((v) => !Number.isFinite(v))
+  const list =
+    field.kind === 'numbers'
+      ? numbers(text)
+      : lines.map(numbers).map(([a, b, c]) => (field.kind === 'roots' ? [a, b ?? 0] : [a, b ?? null, c ?? null]))
+  const wrong = list.flat().some((v) => v !== null && !Number.isFinite(v))
   unread.value = {
     ...unread.value,
-    [field.id]: wrong
-      ? field.kind === 'roots'
-        ? 'Not a number. One root a line: real part, then imaginary part, such as −100 995.'
-        : 'Not a number. Coefficients, highest power first, such as 1 200 1e6.'
-      : '',
+    [field.id]: wrong ? `Not a number. ${EXAMPLES[field.kind]}` : '',
   }
   if (!wrong) form.changeShape(field.id, list.length > 0 ? list : null)
 }
@@ -79,9 +90,9 @@ function setList(field: ShapeValueField, text: string) {
       <ElInput
         :id="`shape-${field.id}`"
         type="textarea"
-        :autosize="{ minRows: field.kind === 'roots' ? 2 : 1, maxRows: 8 }"
+        :autosize="{ minRows: field.kind === 'numbers' ? 1 : 2, maxRows: 8 }"
         :model-value="listText(field)"
-        :placeholder="field.kind === 'roots' ? 'a root a line: re im' : 'highest power first'"
+        :placeholder="PLACEHOLDERS[field.kind]"
         @change="(v: string) => setList(field, v)"
       />
       <p v-if="unread[field.id] || problem(field)" class="bad" role="alert">{{ unread[field.id] || problem(field) }}</p>

@@ -40,7 +40,7 @@ export const stages: readonly Stage[] = [
     id: 'frequency',
     name: 'Frequency',
     key: '4',
-    verdicts: ['passband', 'stopband', ...decidedIn('frequency')],
+    verdicts: ['passband', 'stopband', 'limits', ...decidedIn('frequency')],
     load: () => import('./FrequencyStage.vue'),
   }),
   stage({

@@ -33,6 +33,21 @@ const SHAPE_FIELDS = ['phaseRipple', 'breakDb', 'mix', 'delay', 'evenOrder'] as 
 /** Families whose even orders ladders need in another form. */
 export const EVEN_FORMED: readonly string[] = ['chebyshev', 'inverse-chebyshev', 'elliptic']
 
+/** What shapes begin with that have no usual values: a second order, and the mask of a low-pass. */
+const TYPED_STARTS: Readonly<Record<string, object>> = {
+  free: { denominator: [1, 1000, 1e6] },
+  masked: {
+    levels: [
+      [10, -0.5, 0.5],
+      [1000, -0.5, 0.5],
+      [1000, null, 0.5],
+      [2200, null, 0.5],
+      [2200, null, -40],
+      [20000, null, -40],
+    ],
+  },
+}
+
 /** Stop-band edges of which one is given: the other lies as far out on its side. */
 function ratioed(response: string | undefined, passband: readonly number[], edge: number, index: number): number[] {
   const id = (response ?? 'lowpass') as ResponseId
@@ -169,7 +184,7 @@ export function useSpecForm() {
     const values = fields.flatMap((f) =>
       'default' in f && !('optional' in f && f.optional) ? [[f.id, f.default]] : [],
     )
-    const start = id === 'free' ? { denominator: [1, 1000, 1e6] } : Object.fromEntries(values)
+    const start = { ...Object.fromEntries(values), ...TYPED_STARTS[id] }
     design.changeSpec('response', { response: id, shape: start, gain, requirements } as FilterSpecInput)
   }
 

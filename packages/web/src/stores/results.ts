@@ -48,9 +48,13 @@ export const useResultsStore = defineStore('results', () => {
 
   /** What is shown belongs to an older state of the design, or the specification as typed cannot be used. */
   const stale = computed(() => running.value || design.specDraft !== null)
-  const verdicts = computed<readonly Verdict[]>(() => result.value?.circuit?.verdicts ?? [])
+  /** On the circuit, or, where none is asked for, on the ideal response. */
+  const verdicts = computed<readonly Verdict[]>(
+    () => result.value?.circuit?.verdicts ?? result.value?.ideal?.verdicts ?? [],
+  )
+  const ofIdeal = computed(() => !result.value?.circuit && verdicts.value.length > 0)
 
-  return { result, of, running, broken, stale, verdicts }
+  return { result, of, running, broken, stale, verdicts, ofIdeal }
 })
 
 /** True where two documents differ in nothing that is computed from; an adopted circuit is the computed one. */
