@@ -38,6 +38,8 @@ const EXAMPLES = {
 }
 const PLACEHOLDERS = { roots: 'a root a line: re im', numbers: 'highest power first', limits: 'Hz lowest highest' }
 
+/** Lists as they are being typed, and what is wrong with them. */
+const typed = ref<Record<string, string>>({})
 const unread = ref<Record<string, string>>({})
 
 function setList(field: ShapeValueField, text: string) {
@@ -58,7 +60,10 @@ function setList(field: ShapeValueField, text: string) {
     ...unread.value,
     [field.id]: wrong ? `Not a number. ${EXAMPLES[field.kind]}` : '',
   }
-  if (!wrong) form.changeShape(field.id, list.length > 0 ? list : null)
+  if (wrong) return
+  const { [field.id]: _read, ...others } = typed.value
+  typed.value = others
+  form.changeShape(field.id, list.length > 0 ? list : null)
 }
 </script>
 
@@ -91,7 +96,8 @@ function setList(field: ShapeValueField, text: string) {
         :id="`shape-${field.id}`"
         type="textarea"
         :autosize="{ minRows: field.kind === 'numbers' ? 1 : 2, maxRows: 8 }"
-        :model-value="listText(field)"
+        :model-value="typed[field.id] ?? listText(field)"
+        @update:model-value="(v: string) => (typed = { ...typed, [field.id]: v })"
         :placeholder="PLACEHOLDERS[field.kind]"
         @change="(v: string) => setList(field, v)"
       />

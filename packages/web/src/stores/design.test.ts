@@ -118,6 +118,21 @@ describe('the way to the server', () => {
     expect(server.document.name).toBe('Mine')
   })
 
+  test('a save that arrived while the page was closing is no conflict', async () => {
+    const store = await opened()
+    renamed(store, 'Sent')
+    // The answer never came: the page was gone.
+    server.revision++
+    server.document = { ...store.document! }
+    setActivePinia(createPinia())
+    const again = useDesignStore()
+    await again.open('d1')
+    expect(again.saveState).toBe('unsaved')
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(again.saveState).toBe('saved')
+    expect(server).toMatchObject({ revision: 3, document: { name: 'Sent' } })
+  })
+
   test('what was not saved when the page closed is there when it opens again', async () => {
     const store = await opened()
     server.down = true

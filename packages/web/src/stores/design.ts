@@ -79,7 +79,9 @@ export const useDesignStore = defineStore('design', () => {
     const kept = readKept<Unsaved>(unsavedKey(design))
     if (kept) {
       document.value = kept.document
-      saveState.value = kept.revision === revision ? 'unsaved' : 'conflict'
+      // A save that was under way when the page went may have arrived: then nobody else has changed anything.
+      const own = kept.revision === revision || continues(kept.document, answer.value.document)
+      saveState.value = own ? 'unsaved' : 'conflict'
       if (saveState.value === 'unsaved') schedule(0)
     }
     const draft = readKept<FilterSpecInput>(draftKey(design))
@@ -319,4 +321,11 @@ function forget(key: string) {
   } catch {
     // As above.
   }
+}
+
+/** Whether a document is another one, or that with the circuit that was computed for it. */
+function continues(next: Design, before: Design): boolean {
+  const without = ({ circuit: _circuit, ...rest }: Design) => JSON.stringify(rest)
+  if (without(next) !== without(before)) return false
+  return before.circuit === undefined || JSON.stringify(before.circuit) === JSON.stringify(next.circuit)
 }
