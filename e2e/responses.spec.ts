@@ -1,4 +1,5 @@
-import { expect, type Page, test } from './voskel.js'
+import type { Page } from '@playwright/test'
+import { expect, test } from './voskel.js'
 
 /** Chooses an entry of a select by the id of its field. */
 async function choose(page: Page, id: string, entry: string) {

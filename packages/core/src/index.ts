@@ -48,6 +48,7 @@ export {
   RESPONSES,
   stopbands,
 } from './specification/responses.js'
+export type { ChoiceField, QuantityField } from './specification/fields.js'
 export { shapes } from './specification/shapes/index.js'
 export type { LimitPoint, Limits, Shape, ShapeField as ShapeValueField } from './specification/shapes/Shape.js'
 

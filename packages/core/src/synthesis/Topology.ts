@@ -1,28 +1,12 @@
 import type { z } from 'zod'
 import type { Ideal } from '../approximation/approximate.js'
 import type { Circuit } from '../circuit/circuit.js'
+import type { ChoiceField, QuantityField } from '../specification/fields.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
 import type { ValuePolicy } from './values.js'
 
 /** A field of a realization as a form shows it. */
-export type RealizationField =
-  | {
-      readonly id: string
-      readonly name: string
-      readonly kind: 'quantity'
-      readonly unit: string
-      readonly default: number
-      readonly optional?: boolean
-      /** What an empty optional field means. */
-      readonly empty?: string
-    }
-  | {
-      readonly id: string
-      readonly name: string
-      readonly kind: 'choice'
-      readonly default: string
-      readonly choices: readonly { readonly id: string; readonly name: string }[]
-    }
+export type RealizationField = QuantityField | ChoiceField
 
 /** One step of how values were found. */
 export interface FormulaStep {

@@ -1,18 +1,14 @@
 <script setup lang="ts">
 import type { ShapeValueField } from '@voskel/core'
-import { ElInput, ElOption, ElSelect } from 'element-plus'
+import { ElInput } from 'element-plus'
 import { ref } from 'vue'
-import QuantityField from '../components/QuantityField.vue'
+import FieldRow from './FieldRow.vue'
 import { useSpecForm } from './specForm'
 
 /** The values of a response that has its own. */
 const form = useSpecForm()
 
 const value = (field: ShapeValueField) => form.shaped.value?.shape[field.id]
-const numberOf = (field: ShapeValueField) => {
-  const v = value(field)
-  return typeof v === 'number' ? v : null
-}
 const problem = (field: ShapeValueField) => form.problem(`shape.${field.id}`, ...entryPaths(field))
 
 /** Places inside a list, of which the form has one field. */
@@ -69,27 +65,13 @@ function setList(field: ShapeValueField, text: string) {
 
 <template>
   <template v-for="field in form.shape.value?.fields ?? []" :key="`${form.shape.value?.id} ${field.id}`">
-    <QuantityField
-      v-if="field.kind === 'quantity'"
-      :label="field.name"
-      :unit="field.unit"
-      :optional="field.optional ?? false"
-      :placeholder="field.empty"
-      :model-value="numberOf(field)"
+    <FieldRow
+      v-if="field.kind === 'quantity' || field.kind === 'choice'"
+      :field="field"
+      :value="value(field)"
       :problem="problem(field)"
-      @update:model-value="(v) => form.changeShape(field.id, v)"
+      @change="(v) => form.changeShape(field.id, v)"
     />
-    <div v-else-if="field.kind === 'choice'" class="row">
-      <label :for="`shape-${field.id}`">{{ field.name }}</label>
-      <ElSelect
-        :id="`shape-${field.id}`"
-        :persistent="false"
-        :model-value="String(value(field) ?? field.default)"
-        @change="(v: string) => form.changeShape(field.id, v)"
-      >
-        <ElOption v-for="c in field.choices" :key="c.id" :value="c.id" :label="c.name" />
-      </ElSelect>
-    </div>
     <div v-else class="list">
       <label :for="`shape-${field.id}`">{{ field.name }}{{ field.unit ? `, ${field.unit}` : '' }}</label>
       <ElInput
@@ -97,8 +79,8 @@ function setList(field: ShapeValueField, text: string) {
         type="textarea"
         :autosize="{ minRows: field.kind === 'numbers' ? 1 : 2, maxRows: 8 }"
         :model-value="typed[field.id] ?? listText(field)"
-        @update:model-value="(v: string) => (typed = { ...typed, [field.id]: v })"
         :placeholder="PLACEHOLDERS[field.kind]"
+        @update:model-value="(v: string) => (typed = { ...typed, [field.id]: v })"
         @change="(v: string) => setList(field, v)"
       />
       <p v-if="unread[field.id] || problem(field)" class="bad" role="alert">{{ unread[field.id] || problem(field) }}</p>

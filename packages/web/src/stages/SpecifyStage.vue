@@ -8,6 +8,7 @@ import { useDesignStore } from '../stores/design'
 import AdviceLine from './AdviceLine.vue'
 import BandFields from './BandFields.vue'
 import EqualizerFields from './EqualizerFields.vue'
+import FieldRow from './FieldRow.vue'
 import RequirementList from './RequirementList.vue'
 import ShapeFields from './ShapeFields.vue'
 import { STEP_REQUIREMENTS, useSpecForm } from './specForm'
@@ -18,7 +19,6 @@ const form = useSpecForm()
 const { spec, banded, shape, topology, general } = form
 
 const realization = computed(() => (spec.value?.realization ?? {}) as Record<string, unknown>)
-const numberAt = (id: string) => (typeof realization.value[id] === 'number' ? realization.value[id] : null)
 
 /** Shapes' names stand inside sentences; in the list they begin with a capital. */
 const capital = (name: string) => name[0]!.toUpperCase() + name.slice(1)
@@ -105,32 +105,14 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           </ElSelect>
         </div>
         <p v-if="topology" class="hint">{{ topology.character }}</p>
-        <template v-for="field in topology?.fields ?? []" :key="field.id">
-          <QuantityField
-            v-if="field.kind === 'quantity'"
-            :label="field.name"
-            :unit="field.unit"
-            :optional="field.optional ?? false"
-            :placeholder="field.optional ? (field.empty ?? 'open') : undefined"
-            :model-value="numberAt(field.id)"
-            :problem="form.problem(`realization.${field.id}`)"
-            @update:model-value="(v) => form.changeField(field, v)"
-          />
-          <div v-else class="row">
-            <label :for="`field-${field.id}`">{{ field.name }}</label>
-            <ElSelect
-              :id="`field-${field.id}`"
-              :persistent="false"
-              :model-value="String(realization[field.id] ?? '')"
-              @change="(v: string) => form.changeField(field, v)"
-            >
-              <ElOption v-for="c in field.choices" :key="c.id" :value="c.id" :label="c.name" />
-            </ElSelect>
-            <p v-if="form.problem(`realization.${field.id}`)" class="bad" role="alert">
-              {{ form.problem(`realization.${field.id}`) }}
-            </p>
-          </div>
-        </template>
+        <FieldRow
+          v-for="field in topology?.fields ?? []"
+          :key="`${topology?.id} ${field.id}`"
+          :field="field"
+          :value="realization[field.id]"
+          :problem="form.problem(`realization.${field.id}`)"
+          @change="(v) => form.changeField(field, v)"
+        />
         <p v-if="form.problem('realization.family')" class="bad" role="alert">
           {{ form.problem('realization.family') }}
         </p>

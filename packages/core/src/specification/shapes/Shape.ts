@@ -1,38 +1,27 @@
 import { z } from 'zod'
 import type { TransferFunction } from '../../numeric/transferFunction.js'
+import type { ChoiceField, QuantityField } from '../fields.js'
+
+/** A quantity with its bounds. */
+interface BoundedField extends QuantityField {
+  /** Inclusive, where `above` is not given. */
+  readonly least?: number
+  readonly above?: number
+  readonly most?: number
+  readonly whole?: boolean
+}
+
+interface ListField {
+  readonly id: string
+  readonly name: string
+  /** Complex numbers as [re, im], real numbers, or points [Hz, lowest, highest] with null for no limit. */
+  readonly kind: 'roots' | 'numbers' | 'limits'
+  readonly unit: string
+  readonly optional?: boolean
+}
 
 /** A field of a shape, as schema and form take it. */
-export type ShapeField =
-  | {
-      readonly id: string
-      readonly name: string
-      readonly kind: 'quantity'
-      readonly unit: string
-      readonly default: number
-      /** Inclusive, where `above` is not given. */
-      readonly least?: number
-      readonly above?: number
-      readonly most?: number
-      readonly whole?: boolean
-      readonly optional?: boolean
-      /** What an empty optional field means. */
-      readonly empty?: string
-    }
-  | {
-      readonly id: string
-      readonly name: string
-      readonly kind: 'choice'
-      readonly default: string
-      readonly choices: readonly { readonly id: string; readonly name: string }[]
-    }
-  | {
-      readonly id: string
-      readonly name: string
-      /** Complex numbers as [re, im], real numbers, or points [Hz, lowest, highest] with null for no limit. */
-      readonly kind: 'roots' | 'numbers' | 'limits'
-      readonly unit: string
-      readonly optional?: boolean
-    }
+export type ShapeField = BoundedField | ChoiceField | ListField
 
 /** Limits of the level at points between which they run straight over log f. */
 export interface Limits {
@@ -122,6 +111,18 @@ const ENTRIES = {
 
 /** Poles, zeros, coefficients or points that can be typed. */
 const MOST_ENTRIES = 40
+
+/** The class of a standard's limits. */
+export const CLASS_FIELD: ShapeField = {
+  id: 'class',
+  name: 'Class',
+  kind: 'choice',
+  default: '1',
+  choices: [
+    { id: '1', name: 'Class 1' },
+    { id: '2', name: 'Class 2' },
+  ],
+}
 
 /** A frequency field. */
 export const frequencyField = (id: string, name: string, value: number): ShapeField => ({

@@ -1,6 +1,6 @@
 import { toBandpass } from '../../numeric/reactanceTransform.js'
 import { circleRoots } from './roots.js'
-import { frequencyField, type LimitPoint, type Shape } from './Shape.js'
+import { CLASS_FIELD, frequencyField, type LimitPoint, type Shape } from './Shape.js'
 
 /** The octave ratio of IEC 61260-1:2014, 10^(3/10). */
 const G = 10 ** 0.3
@@ -58,16 +58,7 @@ export const octaveBand: Shape<Band> = {
         { id: '3', name: 'Third octave' },
       ],
     },
-    {
-      id: 'class',
-      name: 'Class',
-      kind: 'choice',
-      default: '1',
-      choices: [
-        { id: '1', name: 'Class 1' },
-        { id: '2', name: 'Class 2' },
-      ],
-    },
+    CLASS_FIELD,
   ],
   transfer({ midband, fraction }) {
     const w = 2 * Math.PI * midband

@@ -1,6 +1,6 @@
 import { complex } from '../../numeric/complex.js'
 import { magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
-import type { LimitPoint, Shape, ShapeField } from './Shape.js'
+import { CLASS_FIELD, type LimitPoint, type Shape } from './Shape.js'
 
 /** Pole frequencies of IEC 61672-1:2013, annex E, Hz. */
 const [F1, F2, F3, F4] = [20.598997, 107.65265, 737.86223, 12194.217]
@@ -51,18 +51,7 @@ type Class = {
   class: string
 }
 
-const fields: readonly ShapeField[] = [
-  {
-    id: 'class',
-    name: 'Class',
-    kind: 'choice',
-    default: '1',
-    choices: [
-      { id: '1', name: 'Class 1' },
-      { id: '2', name: 'Class 2' },
-    ],
-  },
-]
+const fields = [CLASS_FIELD]
 
 /** Points a decade of the limits, which follow the curve between the nominal frequencies. */
 const LIMIT_POINTS = 20
