@@ -140,6 +140,41 @@ describe('diplexer', () => {
   })
 })
 
+describe('ladders of typed poles and zeros', () => {
+  // Poles and zeros of an elliptic response of order 5, 0.1 dB and 40 dB, edge at 1 rad/s (library values, references.md).
+  const typed = {
+    poles: [[-0.67059, 0], [-0.41191, 0.79348], [-0.41191, -0.79348], [-0.10668, 1.06365], [-0.10668, -1.06365]],
+    zeros: [[0, 1.46909], [0, -1.46909], [0, 2.17266], [0, -2.17266]],
+  } // prettier-ignore
+  const free = (shape: object, realization: object = {}) => ({
+    response: 'free',
+    shape: { ...shape, factor: 3 },
+    realization: { family: 'lc-ladder', source: 50, load: 'open', ...realization },
+  })
+
+  test('zeros where they were typed, singly and doubly terminated', () => {
+    const frequencies = grid(1 / (2 * Math.PI))
+    expectOne(free(typed), frequencies)
+    expectOne(free(typed, { source: 0, load: 75 }), frequencies)
+    expectOne(free({ denominator: [1, 2, 2, 1] }, { load: 50 }), frequencies)
+    expectOne(free({ denominator: [1, 3, 3, 1] }, { load: 200 }), frequencies)
+    const { circuit } = realize(parseSpec(free(typed)))
+    const resonances = ['2', '4'].map((n) => {
+      const value = (id: string) => Object.values(circuit.parts.find((p) => p.id === id)!.values)[0]
+      return 1 / Math.sqrt(value(`L${n}`) * value(`C${n}`))
+    })
+    resonances.sort((a, b) => a - b)
+    expect(resonances[0]).toBeCloseTo(1.46909, 9)
+    expect(resonances[1]).toBeCloseTo(2.17266, 9)
+  })
+
+  test('zeros off the axis or at DC are refused', () => {
+    const made = (shape: object) => () => realize(parseSpec(free(shape)))
+    expect(made({ numerator: [1, 1, 9], denominator: [1, 2, 2, 1] })).toThrow(/zeros on the axis/)
+    expect(made({ numerator: [1, 0], denominator: [1, 2, 2, 1] })).toThrow(/zeros on the axis/)
+  })
+})
+
 describe('Norton transformations', () => {
   const bandpass = (approximation: string, order: number, realization: object) => ({
     response: 'bandpass',

@@ -2,8 +2,10 @@ import { z } from 'zod'
 import { type Ideal, shapingAttenuation } from '../../approximation/approximate.js'
 import { approximation, familyOf } from '../../approximation/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
-import { magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
-import { type ApproximatedSpec, isShaped } from '../../specification/filterSpec.js'
+import { abs, complex } from '../../numeric/complex.js'
+import { magnitudeDb, scaleFrequency, type TransferFunction } from '../../numeric/transferFunction.js'
+import { type FilterSpec, isShaped } from '../../specification/filterSpec.js'
+import type { ResponseId } from '../../specification/responses.js'
 import { Sketch } from '../Sketch.js'
 import type { Topology } from '../Topology.js'
 import { allpassSections } from './allpassSections.js'
@@ -14,7 +16,7 @@ import { ladderElements } from './ladderElements.js'
 import { ladderSteps } from './ladderSteps.js'
 import { impossible } from './line.js'
 import { raisedByNorton } from './norton.js'
-import { predistorted, withLosses } from './predistortion.js'
+import { highestOf, predistorted, withLosses } from './predistortion.js'
 
 const resistance = (name: string) =>
   z
@@ -103,21 +105,8 @@ export const lcLadder: Topology<LadderRealization> = {
         'Set the gain to 0 dB, or choose an active realization.',
       )
     }
-    if (isShaped(spec) || !ideal.prototype) {
-      throw impossible(
-        'realization.family',
-        'A ladder of coils and capacitors is made for pass and stop bands, not for this response.',
-        'Choose another realization for it.',
-      )
-    }
-    if (spec.response === 'allpass') {
-      throw impossible(
-        'response',
-        'A ladder passes all frequencies alike only as a wire: its zeros lie on the axis, those of an all-pass to the right of it.',
-        'Choose another response; an all-pass needs a lattice or an active section.',
-      )
-    }
     checkEnds(realization)
+    const task = taskOf(spec, ideal)
     if (ideal.equalizer && realization.load === 'open')
       throw impossible(
         'realization.load',
@@ -125,14 +114,15 @@ export const lcLadder: Topology<LadderRealization> = {
         'Give a load in Ω, or leave the equaliser out.',
       )
     const { source, load } = realization
-    const lossy = realization.quality === undefined ? null : predistorted(spec, ideal.prototype, realization.quality)
-    const prototype = lossy?.prototype ?? ideal.prototype
-    const edges = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
-    const made = (wanted: LadderRealization) => prototypeArms(spec, { ...ideal, prototype }, wanted)
+    const lossy =
+      realization.quality === undefined ? null : predistorted(task.response, task.prototype, realization.quality)
+    const { response, edges } = task
+    const own = lossy ? { ...task, prototype: lossy.prototype, closed: null, reflectionZeros: null } : task
+    const made = (wanted: LadderRealization) => prototypeArms(own, wanted)
     const unit = source === 0 ? (load as number) : source
-    const normal = withFewest(spec, realization, made)
-    const plain = transformArms(normal, spec.response, edges).map((arm) => scaledArm(arm, unit))
-    const raised = realization.matched === undefined ? 1 : realization.matched / matchable(spec, realization)
+    const normal = withFewest(response, realization, made)
+    const plain = transformArms(normal, response, edges).map((arm) => scaledArm(arm, unit))
+    const raised = realization.matched === undefined ? 1 : realization.matched / matchable(response, realization)
     const arms = raised === 1 ? plain : matchedArms(plain, raised)
     const sketch = new Sketch(policy)
     drawLadder(sketch, {
@@ -146,13 +136,9 @@ export const lcLadder: Topology<LadderRealization> = {
     const through = source === 0 || load === 'open' ? 1 : load / (source + load)
     return {
       circuit: lossy ? withLosses(circuit, lossy.damping * edges[0]) : circuit,
-      referenceDb:
-        20 * Math.log10(through) +
-        10 * Math.log10(raised) -
-        magnitudeDb(ideal.prototype, 0) -
-        (lossy ? lossy.lossDb : 0),
+      referenceDb: 20 * Math.log10(through) + 10 * Math.log10(raised) - task.dcDb - (lossy ? lossy.lossDb : 0),
       inverting: false,
-      steps: ladderSteps(normal, { response: spec.response, edges, unit, load, matched: realization.matched }),
+      steps: ladderSteps(normal, { response, edges, unit, load, matched: realization.matched }),
       ...(lossy && {
         remarks: [
           `The losses of coils and capacitors cost ${lossy.lossDb.toPrecision(3)} dB everywhere; the shape is kept.`,
@@ -163,8 +149,8 @@ export const lcLadder: Topology<LadderRealization> = {
 }
 
 /** The load that Norton transformations start from. */
-function matchable(spec: ApproximatedSpec, { source, load }: LadderRealization): number {
-  if (spec.response !== 'bandpass' || source === 0 || load === 'open')
+function matchable(response: ResponseId, { source, load }: LadderRealization): number {
+  if (response !== 'bandpass' || source === 0 || load === 'open')
     throw impossible(
       'realization.matched',
       'Norton transformations change the load of a band-pass ladder between two resistances.',
@@ -183,7 +169,7 @@ function matchedArms(arms: readonly Arm[], factor: number): Arm[] {
 
 /** Of the ladders with either first part the one with the fewest coils or capacitors, where that is asked. */
 function withFewest(
-  { response }: ApproximatedSpec,
+  response: ResponseId,
   realization: LadderRealization,
   made: (wanted: LadderRealization) => readonly Arm[],
 ): readonly Arm[] {
@@ -216,34 +202,94 @@ function checkEnds({ source, load }: LadderRealization): void {
   }
 }
 
-type Prototyped = Ideal & { readonly prototype: TransferFunction }
+/** What a ladder is to do. */
+interface LadderTask {
+  /** The low-pass of 1 rad/s, greatest magnitude 1. */
+  readonly prototype: TransferFunction
+  readonly response: ResponseId
+  /** rad/s */
+  readonly edges: readonly number[]
+  /** Level of the ideal response where the ladder is a through-connection, dB. */
+  readonly dcDb: number
+  /** As in "this Bessel response". */
+  readonly name: string
+  /** The family whose values have a closed form, with its ripple. */
+  readonly closed: { readonly approximation: 'butterworth' | 'chebyshev'; readonly rippleDb: number } | null
+  /** Where all the power passes between matched ends, if the family knows that. */
+  readonly reflectionZeros: readonly number[] | null
+  /** What gives an even order another form at infinity, for messages. */
+  readonly evenOrder: string
+}
+
+function taskOf(spec: FilterSpec, ideal: Ideal): LadderTask {
+  if (isShaped(spec) || !ideal.prototype) return shapedTask(ideal)
+  if (spec.response === 'allpass') {
+    throw impossible(
+      'response',
+      'A ladder passes all frequencies alike only as a wire: its zeros lie on the axis, those of an all-pass to the right of it.',
+      'Choose another response; an all-pass needs a lattice or an active section.',
+    )
+  }
+  const { approximation: id, evenOrder } = spec
+  const { order, rippleDb, prototype } = ideal
+  const own = id === 'butterworth' || id === 'chebyshev'
+  const request = { order, rippleDb, attenuationDb: shapingAttenuation(spec), parameters: spec }
+  return {
+    prototype,
+    response: spec.response,
+    edges: ideal.passbandEdges.map((f) => 2 * Math.PI * f),
+    dcDb: magnitudeDb(prototype, 0),
+    name: approximation(id).name.toLowerCase(),
+    closed: own && !(evenOrder && order % 2 === 0) ? { approximation: id, rippleDb } : null,
+    reflectionZeros: familyOf(spec).reflectionZeros?.(request) ?? null,
+    evenOrder: `, or "evenOrder": "${id === 'elliptic' ? 'c' : 'b'}", which moves the last zero to infinity`,
+  }
+}
+
+/** A low-pass of its own poles, and zeros on the axis, is a prototype once its frequencies are scaled. */
+function shapedTask({ transfer }: Ideal): LadderTask {
+  const { poles, zeros } = transfer
+  if (poles.length === 0 || zeros.some((z) => z.im === 0 || Math.abs(z.re) > ON_AXIS * Math.abs(z.im)))
+    throw impossible(
+      'realization.family',
+      'A ladder of coils and capacitors has its zeros on the axis or at infinity, and lets DC through; this response does not.',
+      'Choose another realization for it.',
+    )
+  const unit = Math.exp(poles.reduce((sum, p) => sum + Math.log(abs(p)), 0) / poles.length)
+  const scaled = scaleFrequency(transfer, 1 / unit)
+  const onAxis = { ...scaled, zeros: scaled.zeros.map((z) => complex(0, z.im)) }
+  const peak = highestOf(onAxis)
+  return {
+    prototype: { ...onAxis, gain: onAxis.gain / peak },
+    response: 'lowpass',
+    edges: [unit],
+    dcDb: magnitudeDb(transfer, 0),
+    name: 'own',
+    closed: null,
+    reflectionZeros: null,
+    evenOrder: '',
+  }
+}
+
+/** A zero this near to the axis, relative to its size, lies on it. */
+const ON_AXIS = 1e-9
 
 /** The low-pass ladder of 1 rad/s, for 1 Ω at its source, or at its load where the source is ideal. */
-function prototypeArms(
-  spec: ApproximatedSpec,
-  ideal: Prototyped,
-  { source, load, first, quality }: LadderRealization,
-): readonly Arm[] {
-  const { prototype, order, rippleDb } = ideal
-  refuseZerosAtNoInfinity(spec, ideal)
+function prototypeArms(task: LadderTask, { source, load, first }: LadderRealization): readonly Arm[] {
+  const { prototype, closed, name } = task
+  const order = prototype.poles.length
+  refuseZerosAtNoInfinity(task)
   if (source === 0 || load === 'open') {
     const open = source === 0 ? 'source' : 'load'
     const found = singlyTerminated(prototype, open)
-    if (!found) throw noPositive(spec, order)
+    if (!found) throw noPositive(name, order)
     const arms = open === 'source' ? reversed(found.arms) : found.arms
     if (first !== undefined && arms[0].place !== first) throw otherFirst(order, arms[0].place, 'with one termination')
     return arms
   }
   const ratio = load / source
-  const closed = spec.approximation === 'butterworth' || spec.approximation === 'chebyshev'
-  if (closed && !(spec.evenOrder && order % 2 === 0) && quality === undefined) {
-    const { first: begins, values } = ladderElements({
-      approximation: spec.approximation as 'butterworth' | 'chebyshev',
-      order,
-      rippleDb,
-      ratio,
-      first,
-    })
+  if (closed) {
+    const { first: begins, values } = ladderElements({ ...closed, order, ratio, first })
     return values.map((g, k): Arm => {
       const series = (k % 2 === 0) === (begins === 'series')
       return series ? { place: 'series', l: g, number: k + 1 } : { place: 'shunt', c: g, number: k + 1 }
@@ -257,28 +303,24 @@ function prototypeArms(
       `Make load over source at least ${least.toPrecision(5)} or at most ${(1 / least).toPrecision(5)}.`,
     )
   }
-  const family = familyOf(spec)
   const matched = Math.abs((4 * ratio) / (1 + ratio) ** 2 - 10 ** (magnitudeDb(prototype, 0) / 10)) < 1e-12
-  const zeros =
-    matched && quality === undefined
-      ? (family.reflectionZeros?.({ order, rippleDb, attenuationDb: shapingAttenuation(spec), parameters: spec }) ??
-        null)
-      : null
+  const zeros = matched ? task.reflectionZeros : null
   const found = doublyTerminated(prototype, ratio, first, zeros)
   if (found) return found.arms
   const other = first && doublyTerminated(prototype, ratio, undefined, zeros)
   throw other
     ? otherFirst(order, other.arms[0].place, `for load over source ${ratio.toPrecision(4)}`)
-    : noPositive(spec, order)
+    : noPositive(name, order)
 }
 
 /** The last arm of a ladder without coupled coils must pass nothing at infinity. */
-function refuseZerosAtNoInfinity({ approximation: id }: ApproximatedSpec, { prototype, order }: Prototyped): void {
-  if (prototype.zeros.length < prototype.poles.length) return
+function refuseZerosAtNoInfinity({ prototype, name, evenOrder }: LadderTask): void {
+  const order = prototype.poles.length
+  if (prototype.zeros.length < order) return
   throw impossible(
     'order',
-    `At even orders (${order}) this ${approximation(id).name.toLowerCase()} response does not fall to nothing at infinity, as every ladder of coils and capacitors does.`,
-    `Take order ${Math.max(1, order - 1)} or ${order + 1}, or "evenOrder": "${id === 'elliptic' ? 'c' : 'b'}", which moves the last zero to infinity.`,
+    `At even orders (${order}) this ${name} response does not fall to nothing at infinity, as every ladder of coils and capacitors does.`,
+    `Take order ${Math.max(1, order - 1)} or ${order + 1}${evenOrder}.`,
   )
 }
 
@@ -293,10 +335,10 @@ function otherFirst(order: number, place: 'series' | 'shunt', when: string): Vos
   )
 }
 
-function noPositive(spec: ApproximatedSpec, order: number): VoskelError {
+function noPositive(name: string, order: number): VoskelError {
   return impossible(
     'approximation',
-    `No ladder of order ${order} with positive values was found for this ${approximation(spec.approximation).name.toLowerCase()} response: its stop-band zeros lie too far out for what the shunt arms can spare.`,
+    `No ladder of order ${order} with positive values was found for this ${name} response: its stop-band zeros lie too far out for what the shunt arms can spare.`,
     'Take equal resistances, another order, less attenuation, or an elliptic or all-pole response.',
   )
 }

@@ -2,7 +2,7 @@ import type { Circuit } from '../../circuit/circuit.js'
 import { complex } from '../../numeric/complex.js'
 import { leastBetween } from '../../numeric/goldenSection.js'
 import { evaluate, gainForDc, magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
-import type { ApproximatedSpec } from '../../specification/filterSpec.js'
+import type { ResponseId } from '../../specification/responses.js'
 import { impossible } from './line.js'
 
 /** What lossless parts must do so that those of a quality factor do what is asked. */
@@ -22,9 +22,9 @@ export interface Predistorted {
  * @param quality of coils and capacitors at the passband's edge
  * @throws VoskelError `REALIZATION_IMPOSSIBLE` with the quality factor that would do
  */
-export function predistorted(spec: ApproximatedSpec, prototype: TransferFunction, quality: number): Predistorted {
+export function predistorted(response: ResponseId, prototype: TransferFunction, quality: number): Predistorted {
   const path = 'realization.quality'
-  if (spec.response !== 'lowpass')
+  if (response !== 'lowpass')
     throw impossible(
       path,
       'Loss that is alike in coils and capacitors moves the poles of a low-pass all by the same; other responses are not predistorted.',
@@ -52,9 +52,9 @@ export function predistorted(spec: ApproximatedSpec, prototype: TransferFunction
   return { prototype: { ...raw, gain: raw.gain / peak }, damping, lossDb }
 }
 
-/** Greatest magnitude of a low-pass with its edge at 1 rad/s. */
-function highestOf(h: TransferFunction): number {
-  const points = Array.from({ length: PEAK_POINTS + 1 }, (_, k) => (1.5 * k) / PEAK_POINTS)
+/** Greatest magnitude of a low-pass whose frequencies are of the order of 1 rad/s. */
+export function highestOf(h: TransferFunction): number {
+  const points = Array.from({ length: PEAK_POINTS + 1 }, (_, k) => (4 * k) / PEAK_POINTS)
   const levels = points.map((w) => magnitudeDb(h, w))
   const top = levels.indexOf(Math.max(...levels))
   if (top === 0) return 10 ** (levels[0] / 20)
@@ -62,7 +62,7 @@ function highestOf(h: TransferFunction): number {
   return 10 ** (magnitudeDb(h, at) / 20)
 }
 
-const PEAK_POINTS = 600
+const PEAK_POINTS = 1600
 
 /** The parts with the loss that the ladder was predistorted for: r = δ·L in series, g = δ·C across. */
 export function withLosses(circuit: Circuit, damping: number): Circuit {
