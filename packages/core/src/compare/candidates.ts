@@ -89,8 +89,9 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
   const { circuit, without } = circuitOf(spec, ideal)
   const evidence = gatherEvidence(spec, ideal, ideal.transfer, circuit)
   const verdicts = ledger(evidence)
-  // A response that passes nothing at DC settles at nothing: its step has no overshoot to speak of.
-  const step = ideal.transfer.zeros.some((z) => abs(z) === 0) ? null : evidence.step
+  // A response that stops DC settles at next to nothing: its step has no overshoot to speak of.
+  const stopsDc = ideal.passbands.length > 0 && ideal.passbands.every(([from]) => from > 0)
+  const step = stopsDc ? null : evidence.step
   const margins = verdicts.flatMap((v) => (v.id.startsWith('stopband') && v.margin !== null ? [v.margin] : []))
   return {
     approximation: spec.approximation,

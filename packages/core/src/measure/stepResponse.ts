@@ -17,6 +17,8 @@ export class StepResponse {
   private readonly b: Float64Array
   private readonly c: Float64Array
   private readonly d: number
+  private readonly slopes: Float64Array
+  private readonly slopeOfStep: number
   /** Internal time is t·rate. */
   private readonly rate: number
   private readonly poles: readonly Complex[]
@@ -75,6 +77,13 @@ export class StepResponse {
     this.c = c.map((v) => v * level)
     this.d = d * level
     this.initial = this.d
+    // y′ = c·(A·x + b): a sum over the state, too.
+    this.slopes = new Float64Array(n)
+    this.slopeOfStep = 0
+    for (let i = 0; i < n; i++) {
+      this.slopeOfStep += this.c[i] * this.b[i]
+      for (let j = 0; j < n; j++) this.slopes[j] += this.c[i] * this.a.data[i * n + j]
+    }
   }
 
   /** y at `points` evenly spaced times from 0 to `stop`, s. */
@@ -179,13 +188,8 @@ export class StepResponse {
   }
 
   private point(time: number, state: Float64Array): StepPoint {
-    const n = this.order
-    let slope = 0
-    for (let i = 0; i < n; i++) {
-      let rate = this.b[i]
-      for (let j = 0; j < n; j++) rate += this.a.data[i * n + j] * state[j]
-      slope += this.c[i] * rate
-    }
+    let slope = this.slopeOfStep
+    for (let i = 0; i < this.order; i++) slope += this.slopes[i] * state[i]
     return { time, state, value: this.output(state), slope: slope * this.rate }
   }
 
@@ -307,11 +311,14 @@ class Stepper {
 
   step(x: Float64Array): Float64Array {
     const n = x.length
+    const { data } = this.phi
     const next = new Float64Array(n)
     for (let i = 0; i < n; i++) {
       const row = i * (n + 1)
-      let sum = this.phi.data[row + n]
-      for (let j = 0; j < n; j++) sum += this.phi.data[row + j] * x[j]
+      let sum = data[row + n]
+      // Sections only hear those before them: beyond the own one there is nothing.
+      const end = Math.min(n, i + 2)
+      for (let j = 0; j < end; j++) sum += data[row + j] * x[j]
       next[i] = sum
     }
     return next

@@ -45,8 +45,13 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
     const phases = grid.map((f) => (phase(transfer, TAU * f) * 180) / Math.PI)
     // The narrowest strip around a line: its height is convex in the line's slope.
     const height = (slope: number) => {
-      const off = phases.map((p, k) => p - slope * grid[k])
-      return (Math.max(...off) - Math.min(...off)) / 2
+      let [least, most] = [Infinity, -Infinity]
+      for (let k = 0; k < grid.length; k++) {
+        const off = phases[k] - slope * grid[k]
+        if (off < least) least = off
+        if (off > most) most = off
+      }
+      return (most - least) / 2
     }
     const steepest = Math.max(...phases.slice(1).map((p, k) => Math.abs((p - phases[k]) / (grid[k + 1] - grid[k]))))
     return { value: height(leastBetween(height, -steepest, steepest)) }
