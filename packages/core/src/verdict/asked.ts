@@ -2,6 +2,7 @@ import { AcAnalysis } from '../analysis/ac.js'
 import { formulate } from '../analysis/mna.js'
 import { inputSource } from '../analysis/outputs.js'
 import { leastBetween } from '../numeric/goldenSection.js'
+import { formatQuantity } from '../quantity/formatQuantity.js'
 import { groupDelay, magnitudeDb, phase } from '../numeric/transferFunction.js'
 import { type AskedRequirement, REQUIREMENT_KINDS, type RequirementId } from '../specification/requirementKinds.js'
 import { pointsIn } from './bands.js'
@@ -108,6 +109,12 @@ function impedance(
 
 const TAU = 2 * Math.PI
 
+/** Where one of several requirements of a kind is asked. */
+function placeOf({ at, from, to }: AskedRequirement): string {
+  if (at !== undefined) return ` at ${formatQuantity(at, 'Hz')}`
+  return from !== undefined && to !== undefined ? `, ${formatQuantity(from, 'Hz')} to ${formatQuantity(to, 'Hz')}` : ''
+}
+
 /** Points of a band at which phase and delay are looked at: finer than what any order to 20 can ripple. */
 const POINTS = 601
 
@@ -115,7 +122,7 @@ const gridIn = (from: number, to: number): number[] =>
   Array.from({ length: POINTS }, (_, k) => from + ((to - from) * k) / (POINTS - 1))
 
 /** Everything that a specification asks besides its bands; several of one kind are told apart by a number. */
-export const asked: readonly Requirement[] = REQUIREMENT_KINDS.map(({ kind, name, unit, sense, at }) => ({
+export const asked: readonly Requirement[] = REQUIREMENT_KINDS.map(({ kind, name, unit, sense }) => ({
   id: kind,
   name,
   judge(evidence) {
@@ -123,7 +130,7 @@ export const asked: readonly Requirement[] = REQUIREMENT_KINDS.map(({ kind, name
     return wanted.map((requirement, k) => {
       const found = judges[kind](evidence, requirement)
       const id = k === 0 ? kind : `${kind} ${k + 1}`
-      const line = { id, name: wanted.length > 1 && at !== 'none' ? `${name} ${k + 1}` : name, unit, sense }
+      const line = { id, name: wanted.length > 1 ? `${name}${placeOf(requirement)}` : name, unit, sense }
       return verdict({ ...line, limit: requirement.limit }, found.value, found.at ?? null, found.unit ?? 'Hz')
     })
   },

@@ -15,6 +15,13 @@ const size = computed(() => nodeSize(data.part))
 const upright = computed(() => data.part.at?.rotation === 90 || data.part.at?.rotation === 270)
 const field = computed(() => kind.value.values.find((f) => f.id === kind.value.mainValue) ?? null)
 const value = computed(() => (field.value ? data.part.values[field.value.id]! : null))
+/** A number without a unit stands without a prefix where it can be read so. */
+const shown = computed(() => {
+  const [v, unit] = [value.value!, field.value!.unit]
+  return unit === '' && Math.abs(v) >= 1e-3 && Math.abs(v) < 1e4
+    ? String(Number(v.toPrecision(4)))
+    : formatQuantity(v, unit)
+})
 const exact = computed(() => (field.value ? (data.part.exact?.[field.value.id] ?? null) : null))
 const turn = computed(() => `rotate(${data.part.at?.rotation ?? 0}) scale(${data.part.at?.mirrored ? -1 : 1} 1)`)
 const pins = computed(() =>
@@ -98,10 +105,10 @@ function leave() {
           type="button"
           class="value nodrag nopan"
           :title="exact === null ? 'Type another value' : `Computed: ${formatQuantity(exact, field.unit)}`"
-          :aria-label="`${data.part.id}, ${formatQuantity(value, field.unit)}: type another value`"
+          :aria-label="`${data.part.id}, ${shown}: type another value`"
           @click="edit"
         >
-          {{ formatQuantity(value, field.unit) }}<span v-if="exact !== null" class="mark" aria-hidden="true">*</span>
+          {{ shown }}<span v-if="exact !== null" class="mark" aria-hidden="true">*</span>
         </button>
         <p v-if="problem && editing" class="problem" role="alert">{{ problem }}</p>
       </template>

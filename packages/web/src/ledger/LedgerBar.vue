@@ -20,6 +20,9 @@ const NEGLIGIBLE = 1e-6
 
 const sign = (v: Verdict) => (v.sense === 'at most' ? '≤' : '≥')
 const quantity = (value: number | null, unit: string) => (value === null ? 'none' : formatQuantity(value, unit))
+/** What was achieved; what is nothing beside the limit is shown as nothing. */
+const achievedText = ({ achieved, limit, unit }: Verdict) =>
+  quantity(achieved !== null && Math.abs(achieved) < NEGLIGIBLE * Math.abs(limit) ? 0 : achieved, unit)
 function marginText(v: Verdict): string {
   if (v.margin === null) return 'no value'
   const negligible = Math.abs(v.margin) <= NEGLIGIBLE * Math.max(Math.abs(v.limit), NEGLIGIBLE)
@@ -64,7 +67,7 @@ const empty = computed(() => {
             <button class="plain-button" @click="emit('go', v)">{{ v.name }}</button>
           </th>
           <td class="number">{{ sign(v) }} {{ quantity(v.limit, v.unit) }}</td>
-          <td class="number">{{ quantity(v.achieved, v.unit) }}</td>
+          <td class="number">{{ achievedText(v) }}</td>
           <td class="number" :class="v.met ? 'met' : 'missed'">{{ marginText(v) }}</td>
           <td>{{ where(v) || '–' }}</td>
           <td :class="v.met ? 'met' : 'missed'">{{ v.met ? 'met' : 'not met' }}</td>
@@ -104,7 +107,7 @@ const empty = computed(() => {
           <span class="margin" :class="v.met ? 'met' : 'missed'">{{ marginText(v) }}</span>
         </span>
         <span class="figures"
-          ><b>{{ quantity(v.achieved, v.unit) }}</b> of {{ sign(v) }} {{ quantity(v.limit, v.unit) }}</span
+          ><b>{{ achievedText(v) }}</b> of {{ sign(v) }} {{ quantity(v.limit, v.unit) }}</span
         >
         <span class="bar" aria-hidden="true"
           ><span :class="v.met ? 'met' : 'missed'" :style="{ width: `${100 * used(v)}%` }"
