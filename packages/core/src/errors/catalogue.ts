@@ -34,7 +34,7 @@ export const catalogue = {
     fix: (f: { advice: readonly string[] }) =>
       f.advice.length > 0
         ? `All is met by ${f.advice.join(', or ')}.`
-        : 'No approximation meets it all: allow the values in brackets, or ask over a narrower band.',
+        : 'No approximation meets it all: leave out what does not exist, allow the values in brackets, or ask over a narrower band.',
   },
   EQUALIZER_UNREACHED: {
     kind: 'input',

@@ -2,6 +2,9 @@ import { abs, complex, divide } from '../numeric/complex.js'
 import { keepsDigits, partialFractions } from '../numeric/partialFractions.js'
 import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
 
+/** A final value below this part of what passes elsewhere is what leaks. */
+const NEXT_TO_NOTHING = 0.05
+
 /** The response to a unit step as partial fractions: y(t) = y(∞) + Σ rₖ·e^(pₖ·t). */
 export class StepModes {
   private constructor(
@@ -21,9 +24,11 @@ export class StepModes {
     // Residues of H(s)/s.
     const residues = fractions.residues.map((r, k) => divide(r, h.poles[k]))
     const sizes = residues.map(abs)
-    const peak = Math.max(Math.abs(final), Math.abs(fractions.direct))
-    // A response that returns to zero has no size of its own here; its largest term stands for it.
-    if (!keepsDigits(sizes, fractions.crowding, peak > 0 ? peak : Math.max(...sizes))) return null
+    const ends = Math.max(Math.abs(final), Math.abs(fractions.direct))
+    const passed = h.poles.reduce((most, p) => Math.max(most, abs(evaluate(h, complex(0, p.im)))), 0)
+    // A response that returns to nothing, or next to nothing, has no size of its own here; its largest term stands for it.
+    if (!keepsDigits(sizes, fractions.crowding, ends > NEXT_TO_NOTHING * passed ? ends : Math.max(...sizes)))
+      return null
     const terms = h.poles.flatMap((pole, k): [number, number, number, number][] => {
       if (pole.im < 0) return []
       const twice = pole.im === 0 ? 1 : 2

@@ -73,6 +73,15 @@ describe('the least order for any requirement', () => {
     }
   })
 
+  test('what a response does not have is told at once: the step of a band-pass settles at nothing', () => {
+    const spec = asked({
+      response: 'bandpass',
+      passband: { edges: [900, 1100] },
+      requirements: [{ kind: 'overshoot', limit: 5 }],
+    })
+    expect(() => idealOf(spec)).toThrow(/Overshoot at most 5\.000.% \(does not exist\)/)
+  })
+
   test('advice keeps what it says', () => {
     const spec = asked({ order: 5, requirements: [{ kind: 'delay-variation', limit: 10e-6, from: 10, to: 900 }] })
     const [first] = advise(spec, approximate(spec))

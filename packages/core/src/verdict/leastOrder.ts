@@ -18,6 +18,9 @@ import type { Verdict } from './Requirement.js'
 const USUAL_RIPPLE = 0.5
 const USUAL_ATTENUATION = 40
 
+/** Orders that other approximations are looked at with. */
+const ADVICE_ORDERS = 12
+
 /** Ways out that are named at the most. */
 const MOST_ADVICE = 4
 
@@ -37,6 +40,8 @@ export function idealOf(spec: FilterSpec): Ideal {
     if (unmet.length === 0) return ideal
     const miss = Math.max(...unmet.map(relativeMiss))
     if (!nearest || miss < nearest.miss) nearest = { ideal, unmet, miss }
+    // What this response does not have, no order of it has.
+    if (unmet.some((v) => v.achieved === null)) break
   }
   const { ideal, unmet } = nearest!
   throw new VoskelError(
@@ -46,7 +51,7 @@ export function idealOf(spec: FilterSpec): Ideal {
       most: MAX_ORDER,
       nearest: ideal.order,
       unmet: unmet.map(told),
-      advice: advise({ ...spec, order: ideal.order }, ideal),
+      advice: unmet.some((v) => v.achieved === null) ? [] : advise({ ...spec, order: ideal.order }, ideal),
     },
     { path: 'requirements' },
   )
@@ -103,7 +108,7 @@ function equalizedWith(spec: ApproximatedSpec, unmet: readonly Verdict[]): strin
 /** The least order of a family that meets everything; null where none does, or the response cannot have it. */
 function leastOf(spec: ApproximatedSpec, family: Approximation): number | null {
   const base = withFamily(spec, family)
-  for (let order = 1; order <= MAX_ORDER; order++) {
+  for (let order = 1; order <= ADVICE_ORDERS; order++) {
     let ideal: Ideal
     try {
       ideal = approximate({ ...base, order })
