@@ -71,6 +71,16 @@ for (const look of ['light', 'dark'] as const) {
       await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
       expect(await violations(page)).toEqual([])
     }
+    await page.goto('/designs/surface-cable-low-pass/specify')
+    await expect(page.getByText(/2 sections: the delay varies/)).toBeVisible()
+    expect(await violations(page)).toEqual([])
+    await page.goto('/designs/monitor-weighting/specify')
+    await expect(page.getByText('dotted: A-weighting')).toBeVisible()
+    expect(await violations(page)).toEqual([])
+    await page.goto('/designs/monitor-weighting/circuit')
+    await page.getByRole('button', { name: 'How found' }).click()
+    await expect(page.getByText('H/max = 1/(1 + Z/R)')).toBeVisible()
+    expect(await violations(page)).toEqual([])
   })
 }
 

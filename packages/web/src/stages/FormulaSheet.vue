@@ -16,7 +16,7 @@ defineProps<{ steps: readonly FormulaStep[] }>()
     :modal="false"
     modal-penetrable
   >
-    <ol class="steps">
+    <ol class="steps" tabindex="0" aria-label="Steps">
       <li v-for="step in steps" :key="step.title">
         <h3>{{ step.title }}</h3>
         <p v-for="line in step.lines" :key="line" class="line">{{ line }}</p>
