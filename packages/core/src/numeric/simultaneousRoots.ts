@@ -1,5 +1,5 @@
 import { abs, type Complex, complex, divide, subtract } from './complex.js'
-import { type Arithmetic, type Polynomial, Polynomials, type Real } from './real.js'
+import { type Arithmetic, DOUBLE_DOUBLES, type Polynomial, Polynomials, type Real } from './real.js'
 
 /** A root with all its digits. */
 export interface PreciseRoot {
@@ -85,8 +85,32 @@ export function preciseUpperRoots(exact: Polynomial, arithmetic: Arithmetic, nea
   const rough = scaled.map((c) => c.toNumber())
   const finisher = new Finisher(scaled, arithmetic)
   const known = near && finisher.finished(near.map((z) => complex(z.re / radius, z.im / radius)))
-  const finished = known ?? finisher.finishedOr(found(rough))
+  const finished = known ?? finishedFrom(scaled, arithmetic, finisher, found(rough))
   return finished.map(({ re, im }) => ({ re: re.mul(radius), im: im.mul(radius) }))
+}
+
+/** From what doubles have found; where that does not do, from what 31 digits find; where that does not, by all digits. */
+function finishedFrom(
+  scaled: Polynomial,
+  arithmetic: Arithmetic,
+  finisher: Finisher,
+  doubles: readonly Complex[],
+): PreciseRoot[] {
+  const ready = finisher.finished(upperAndReal(doubles))
+  if (ready || arithmetic === DOUBLE_DOUBLES) return ready ?? finisher.simultaneous(doubles)
+  const fewer = scaled.map((c) => {
+    const high = c.toNumber()
+    return DOUBLE_DOUBLES.of(high).add(c.sub(high).toNumber())
+  })
+  const near = new Finisher(fewer, DOUBLE_DOUBLES).simultaneous(doubles)
+  const again = finisher.finished(near.map(({ re, im }) => complex(re.toNumber(), im.toNumber())))
+  return again ?? finisher.simultaneous(doubles)
+}
+
+/** Roots of the upper half plane, and real ones without what rounding has put beside the axis. */
+function upperAndReal(found: readonly Complex[]): Complex[] {
+  const real = found.filter((z) => Math.abs(z.im) <= REAL * abs(z)).map((z) => complex(z.re))
+  return [...found.filter((z) => z.im > REAL * abs(z)), ...real]
 }
 
 /** All roots of a real polynomial whose roots lie around the unit circle, in doubles. */
@@ -144,13 +168,6 @@ class Finisher {
     return count === this.scaled.length - 1 && apart(finished) && this.rebuilds(finished) ? finished : null
   }
 
-  /** The same from all roots as doubles have found them, with all digits from the begin where need be. */
-  finishedOr(found: readonly Complex[]): PreciseRoot[] {
-    const real = found.filter((z) => Math.abs(z.im) <= REAL * abs(z)).map((z) => complex(z.re))
-    const upper = found.filter((z) => z.im > REAL * abs(z))
-    return this.finished([...upper, ...real]) ?? this.simultaneous(found)
-  }
-
   /** Whether the roots multiply to the polynomial: none was found twice, none is missing. */
   private rebuilds(roots: readonly PreciseRoot[]): boolean {
     const { scaled, polynomials } = this
@@ -165,7 +182,7 @@ class Finisher {
   }
 
   /** Ehrlich's and Aberth's iteration with all digits, where doubles have not told the roots apart. */
-  private simultaneous(starts: readonly Complex[]): PreciseRoot[] {
+  simultaneous(starts: readonly Complex[]): PreciseRoot[] {
     const roots: PreciseRoot[] = starts.map((z, k) => {
       // Two starts in one place would stay together.
       const turn = 1 + 1e-9 * (k + 1)

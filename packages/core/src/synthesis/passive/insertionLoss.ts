@@ -1,4 +1,4 @@
-import { complex, multiply } from '../../numeric/complex.js'
+import { type Complex, complex, multiply } from '../../numeric/complex.js'
 import { magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
 import {
   type Arithmetic,
@@ -22,6 +22,9 @@ export interface Ladder {
 
 /** Orders of the transmission zeros that are tried at the most. */
 const MOST_ORDERS = 48
+
+/** The same where 60 digits are needed, which take their time. */
+const MOST_SLOW_ORDERS = 4
 
 /** A coefficient this far below the largest is the rounding of the poles. */
 const VANISHING = 1e-13
@@ -89,6 +92,10 @@ function misses(h: TransferFunction, { arms }: Ladder, ends: { source: number; l
   return Math.max(...off)
 }
 
+/** Whether a ladder passes at DC what its response has there against its top: then nothing is reflected at the top. */
+const isMatched = (h: TransferFunction, passed: number): boolean =>
+  Math.abs(passed - 10 ** (magnitudeDb(h, 0) / 10)) < 1e-12
+
 /** Ladders of one response, by numbers of one kind. */
 class Synthesis {
   private readonly p: Polynomials
@@ -113,9 +120,10 @@ class Synthesis {
     const { p } = this
     const passed = (4 * ratio) / (1 + ratio) ** 2
     const rounded = this.denominator()
-    const { d, f } = reflectionZeros
-      ? this.matched(rounded, reflectionZeros)
-      : { d: rounded, f: this.reflection(rounded, passed) }
+    const { d, f } =
+      reflectionZeros && isMatched(this.h, passed)
+        ? this.matched(rounded, reflectionZeros)
+        : { d: rounded, f: this.reflection(rounded, passed, reflectionZeros) }
     const tries: [Polynomial, FirstPart][] = []
     for (const g of ratio === 1 ? [f] : [f, mirrored(f)]) {
       for (const sign of [1, -1]) {
@@ -191,8 +199,9 @@ class Synthesis {
    * The reflection's numerator F, monic, with F(s)·F(−s) = D(s)·D(−s) − K·N(s)·N(−s): its roots lie in the left half plane.
    *
    * @param passed |S21|² at DC
+   * @param matched where it would have its roots if all the power passed there, ω ≥ 0
    */
-  private reflection(d: Polynomial, passed: number): Polynomial {
+  private reflection(d: Polynomial, passed: number, matched: readonly number[] | null): Polynomial {
     const { p } = this
     const order = d.length - 1
     const n = this.numerator()
@@ -206,9 +215,31 @@ class Synthesis {
       rest = rest.slice(1)
       atOrigin++
     }
-    const roots = rest.length > 1 ? preciseUpperRoots(rest, this.arithmetic) : []
+    const near = matched && atOrigin === 0 ? this.beside(matched, d, passed) : undefined
+    const roots = rest.length > 1 ? preciseUpperRoots(rest, this.arithmetic, near) : []
     const f = p.product([...roots.map((x) => this.halfPlane(x)), ...Array.from({ length: atOrigin }, () => p.of(0, 1))])
     return upTo(f, order)
+  }
+
+  /**
+   * Where the roots x = s² of F(s)·F(−s) lie next to those of the matched response, which are double: F₀F₀⁻ + (K₀ − K)·κ²·NN⁻,
+   * each factor (x − x₀)² taken with the others at x₀. Undefined where more than one root lies at DC.
+   */
+  private beside(matched: readonly number[], d: Polynomial, passed: number): Complex[] | undefined {
+    const zeros = this.zeros.map((w2) => w2.toNumber())
+    const numerator = (x: number) => zeros.reduce((product, w2) => product * (x + w2), 1)
+    const kappa = d[0].toNumber() / numerator(0)
+    const rest = (10 ** (magnitudeDb(this.h, 0) / 10) - passed) * kappa * kappa
+    if (matched.filter((w) => w === 0).length > 1 || !(rest > 0)) return undefined
+    return matched.map((w) => {
+      const x = -w * w
+      const others = matched.reduce((product, v) => {
+        if (v === w) return product
+        return product * (v === 0 ? -x : (x + v * v) ** 2)
+      }, 1)
+      const off = (rest * numerator(x) ** 2) / others
+      return w === 0 ? complex(off) : complex(x, Math.sqrt(off))
+    })
   }
 
   /** The factor with roots s in the left half plane whose squares are x (and its conjugate). */
@@ -233,9 +264,10 @@ class Synthesis {
     const { p } = this
     let best: (Ladder & { spread: number }) | null = null
     let tried = 0
+    const most = this.arithmetic === DECIMALS ? MOST_SLOW_ORDERS : MOST_ORDERS
     const other: FirstPart = first === 'series' ? 'shunt' : 'series'
     const walk = (num: Polynomial, den: Polynomial, taken: readonly number[], arms: readonly Arm[]): void => {
-      if (tried >= MOST_ORDERS) return
+      if (tried >= most) return
       const number = arms.length + 1
       if (taken.length === this.zeros.length) {
         tried++

@@ -303,8 +303,7 @@ function prototypeArms(task: LadderTask, { source, load, first }: LadderRealizat
       `Make load over source at least ${least.toPrecision(5)} or at most ${(1 / least).toPrecision(5)}.`,
     )
   }
-  const matched = Math.abs((4 * ratio) / (1 + ratio) ** 2 - 10 ** (magnitudeDb(prototype, 0) / 10)) < 1e-12
-  const zeros = matched ? task.reflectionZeros : null
+  const zeros = task.reflectionZeros
   const found = doublyTerminated(prototype, ratio, first, zeros)
   if (found) return found.arms
   const other = first && doublyTerminated(prototype, ratio, undefined, zeros)
