@@ -84,7 +84,12 @@ export function preciseUpperRoots(exact: Polynomial, arithmetic: Arithmetic, nea
   })
   const rough = scaled.map((c) => c.toNumber())
   const finisher = new Finisher(scaled, arithmetic)
-  const known = near && finisher.finished(near.map((z) => complex(z.re / radius, z.im / radius)))
+  const known =
+    near &&
+    finisher.finished(
+      near.map((z) => complex(z.re / radius, z.im / radius)),
+      arithmetic === DOUBLE_DOUBLES,
+    )
   const finished = known ?? finishedFrom(scaled, arithmetic, finisher, found(rough))
   return finished.map(({ re, im }) => ({ re: re.mul(radius), im: im.mul(radius) }))
 }
@@ -161,11 +166,15 @@ class Finisher {
     this.polynomials = new Polynomials(arithmetic)
   }
 
-  /** Roots of the upper half plane and real ones, finished; null where these do not lead to all of them. */
-  finished(near: readonly Complex[]): PreciseRoot[] | null {
+  /**
+   * Roots of the upper half plane and real ones, finished; null where these do not lead to all of them.
+   *
+   * @param known they are all there: what these digits leave open only more digits could tell
+   */
+  finished(near: readonly Complex[], known = false): PreciseRoot[] | null {
     const finished = near.map((z) => this.polished(z))
     const count = near.reduce((sum, z) => sum + (z.im === 0 ? 1 : 2), 0)
-    return count === this.scaled.length - 1 && apart(finished) && this.rebuilds(finished) ? finished : null
+    return count === this.scaled.length - 1 && apart(finished) && (known || this.rebuilds(finished)) ? finished : null
   }
 
   /** Whether the roots multiply to the polynomial: none was found twice, none is missing. */
