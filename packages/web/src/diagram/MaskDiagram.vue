@@ -1,9 +1,19 @@
 <script setup lang="ts">
-import { attenuations, type Band, formatQuantity, isShaped, passbands, shapeOf, stopbands } from '@voskel/core'
+import {
+  type AskedRequirement,
+  attenuations,
+  type Band,
+  formatQuantity,
+  isShaped,
+  passbands,
+  shapeOf,
+  stopbands,
+} from '@voskel/core'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { computed, onBeforeUnmount, shallowRef, watch } from 'vue'
 import { useSpecForm } from '../stages/specForm'
 import { useResultsStore } from '../stores/results'
+import { askedMarks } from './askedMarks'
 import { usePalette } from './palette'
 import { dbBounds, rounded } from './values'
 import XyDiagram, { type Handle, type Series } from './XyDiagram.vue'
@@ -70,6 +80,13 @@ const turning = computed(() =>
     : spec.value && isShaped(spec.value) && shapeOf(spec.value).turnsPhase,
 )
 
+/** Quarter turns around the phase that is shown. */
+const phaseBounds = computed(() => {
+  const phases = Array.from(ideal.value?.frequency.phase ?? [0])
+  const [least, most] = [Math.min(...phases), Math.max(...phases)]
+  return { min: 90 * Math.floor(least / 90), max: 90 * Math.ceil((most + 1) / 90) }
+})
+
 const series = computed<Series[]>(() => {
   const list: Series[] = []
   if (ideal.value && turning.value) {
@@ -92,8 +109,14 @@ const series = computed<Series[]>(() => {
 })
 
 const annotations = computed<Record<string, AnnotationOptions>>(() => {
-  if (turning.value) return {}
   const p = palette.value
+  const asked = askedMarks((spec.value?.requirements ?? []) as AskedRequirement[], {
+    gain: gain.value,
+    bounds: turning.value ? phaseBounds.value : bounds.value,
+    palette: p,
+    phase: turning.value === true,
+  })
+  if (turning.value) return asked
   const { from, to } = range.value
   const { min, max } = bounds.value
   const box = {
@@ -112,7 +135,7 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
   stops.value.forEach((band, k) => {
     boxes[`stop${k}`] = { ...box, ...within(band), yMin: gain.value - askedOf(k), yMax: max }
   })
-  return boxes
+  return { ...boxes, ...asked }
 })
 
 /** Points of a drawn mask, whose limits can be dragged. */
@@ -173,7 +196,7 @@ function drag(id: string, value: number) {
 const xAxis = computed(() => ({ title: 'Frequency, Hz', log: true, min: range.value.from, max: range.value.to }))
 const yAxis = computed(() =>
   turning.value
-    ? { title: 'Phase, °', prefixes: false, step: 90 }
+    ? { title: 'Phase, °', prefixes: false, step: 90, ...phaseBounds.value }
     : {
         title: 'Magnitude, dB',
         min: bounds.value.min,

@@ -119,6 +119,8 @@ export interface ComputeResult {
 /** Curves of smooth ideal responses need no refinement beyond this. */
 const IDEAL_POINTS = 240
 const TIME_POINTS = 401
+/** Where the curve is looked at besides, in widths of each root. */
+const AROUND = [-6, -3, -1.5, -0.7, -0.3, 0, 0.3, 0.7, 1.5, 3, 6]
 /** Points of a waveform that may hold many periods: below one a pixel, where lines are still drawn from point to point. */
 const WAVEFORM_POINTS = 721
 
@@ -253,7 +255,11 @@ function isUnitStep(waveform: Waveform): boolean {
 }
 
 function idealFrequency({ transfer, marks: noted }: Ideal, { from, to }: { from: number; to: number }): FrequencyCurve {
-  const marks = [...noted, ...[...transfer.poles, ...transfer.zeros].map((r) => Math.abs(r.im) / (2 * Math.PI))]
+  // A sharp root bends the curve within a few of its widths.
+  const around = [...transfer.poles, ...transfer.zeros]
+    .filter((r) => r.im > 0)
+    .flatMap((r) => AROUND.map((widths) => (r.im + widths * Math.abs(r.re)) / (2 * Math.PI)))
+  const marks = [...noted, ...around]
   const grid = Float64Array.from({ length: IDEAL_POINTS }, (_, k) => from * (to / from) ** (k / (IDEAL_POINTS - 1)))
   const frequency = Float64Array.from([...grid, ...marks.filter((f) => f > from && f < to)]).sort()
   return {

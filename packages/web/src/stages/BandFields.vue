@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { approximations, attenuations, type EvenOrder, MAX_ORDER, RESPONSES } from '@voskel/core'
-import { ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElSwitch } from 'element-plus'
+import { ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElSlider, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 import { useResultsStore } from '../stores/results'
@@ -61,6 +61,20 @@ const orderProblem = computed(() => form.problem('order', 'approximation'))
         </ElSelect>
       </div>
       <p v-if="family" class="hint">{{ family.character }}</p>
+      <template v-for="field in family?.fields ?? []" :key="`slider ${field.id}`">
+        <div v-if="field.id === 'mix'" class="row">
+          <span id="mix-label">{{ field.name }}</span>
+          <ElSlider
+            :model-value="spec[field.id] ?? field.default ?? 0"
+            :min="field.least"
+            :max="field.most"
+            :step="0.01"
+            size="small"
+            aria-labelledby="mix-label"
+            @input="(v) => form.change('mix', { mix: Number(v) }, field.id)"
+          />
+        </div>
+      </template>
       <QuantityField
         v-for="field in family?.fields ?? []"
         :key="field.id"
