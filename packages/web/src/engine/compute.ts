@@ -119,6 +119,8 @@ export interface ComputeResult {
 /** Curves of smooth ideal responses need no refinement beyond this. */
 const IDEAL_POINTS = 240
 const TIME_POINTS = 401
+/** A root nearer to the axis than this part of its frequency is looked at as if it lay there. */
+const NARROW = 2e-3
 /** Where the curve is looked at besides, in widths of each root. */
 const AROUND = [-6, -3, -1.5, -0.7, -0.3, 0, 0.3, 0.7, 1.5, 3, 6]
 /** Points of a waveform that may hold many periods: below one a pixel, where lines are still drawn from point to point. */
@@ -258,7 +260,7 @@ function idealFrequency({ transfer, marks: noted }: Ideal, { from, to }: { from:
   // A sharp root bends the curve within a few of its widths.
   const around = [...transfer.poles, ...transfer.zeros]
     .filter((r) => r.im > 0)
-    .flatMap((r) => AROUND.map((widths) => (r.im + widths * Math.abs(r.re)) / (2 * Math.PI)))
+    .flatMap((r) => AROUND.map((widths) => (r.im + widths * Math.max(Math.abs(r.re), NARROW * r.im)) / (2 * Math.PI)))
   const marks = [...noted, ...around]
   const grid = Float64Array.from({ length: IDEAL_POINTS }, (_, k) => from * (to / from) ** (k / (IDEAL_POINTS - 1)))
   const frequency = Float64Array.from([...grid, ...marks.filter((f) => f > from && f < to)]).sort()
