@@ -71,9 +71,13 @@ export function preciseRoots(coefficients: Polynomial, arithmetic: Arithmetic): 
 /**
  * The same with all their digits, those of the upper half plane and the real ones.
  *
- * @param near where the roots are to a double's digits, if that is known: conjugates left out
+ * @param near where the roots are or may be, conjugates left out: `known` to a double's digits, or about there
  */
-export function preciseUpperRoots(exact: Polynomial, arithmetic: Arithmetic, near?: readonly Complex[]): PreciseRoot[] {
+export function preciseUpperRoots(
+  exact: Polynomial,
+  arithmetic: Arithmetic,
+  near?: { readonly roots: readonly Complex[]; readonly known: boolean },
+): PreciseRoot[] {
   const n = exact.length - 1
   // Scaled so that the first and the last coefficient are of one size: the roots then lie around the unit circle.
   const radius = Math.abs(exact[0].div(exact[n]).toNumber()) ** (1 / n)
@@ -87,8 +91,8 @@ export function preciseUpperRoots(exact: Polynomial, arithmetic: Arithmetic, nea
   const known =
     near &&
     finisher.finished(
-      near.map((z) => complex(z.re / radius, z.im / radius)),
-      arithmetic === DOUBLE_DOUBLES,
+      near.roots.map((z) => complex(z.re / radius, z.im / radius)),
+      near.known && arithmetic === DOUBLE_DOUBLES,
     )
   const finished = known ?? finishedFrom(scaled, arithmetic, finisher, found(rough))
   return finished.map(({ re, im }) => ({ re: re.mul(radius), im: im.mul(radius) }))

@@ -33,10 +33,13 @@ const VANISHING = 1e-13
 const ROUNDING = 1e-9
 
 /** Orders up to which 31 digits have always been enough to tell that no values are positive. */
-const TOLD_APART = 12
+const TOLD_APART = 10
 
 /** A ladder that misses its response by less than this, dB, has kept its digits. */
 const KEPT_DB = 1e-9
+
+/** One that misses it by more than this has lost them. */
+const LOST_DB = 1e-6
 
 /** Frequencies inside the passband at which a ladder is held against its response. */
 const PROOFS = [0.07, 0.23, 0.41, 0.58, 0.71, 0.83, 0.92, 0.98]
@@ -70,23 +73,33 @@ export function doublyTerminated(
  * Source: L. Weinberg, "Network Analysis and Synthesis", 1962, ch. 10.
  */
 export function singlyTerminated(h: TransferFunction, open: 'source' | 'load'): Ladder | null {
-  // Reciprocity: from either end the same share passes.
-  return withEnoughDigits(h, { source: 1 }, (synthesis) => synthesis.singlyTerminated(open))
+  const ends = open === 'load' ? { source: 1 } : { source: 0, load: 1, turned: true }
+  return withEnoughDigits(h, ends, (synthesis) => synthesis.singlyTerminated(open))
+}
+
+/** Resistances at both ends, Ω; `turned` where the ladder is told from its load on. */
+interface Ends {
+  readonly source: number
+  readonly load?: number
+  readonly turned?: boolean
 }
 
 function withEnoughDigits(
   h: TransferFunction,
-  ends: { source: number; load?: number },
+  ends: Ends,
   make: (synthesis: Synthesis) => Ladder | null,
 ): Ladder | null {
   const found = make(new Synthesis(h, DOUBLE_DOUBLES))
   if (found ? misses(h, found, ends) < KEPT_DB : h.poles.length <= TOLD_APART) return found
   // Fewer digits tell which order of the zeros is best, if not always the values.
-  return (found && make(new Synthesis(h, DECIMALS, found.taken))) ?? make(new Synthesis(h, DECIMALS))
+  const precise = (found && make(new Synthesis(h, DECIMALS, found.taken))) ?? make(new Synthesis(h, DECIMALS))
+  // What even these digits have lost is no ladder of this response.
+  return precise && misses(h, precise, ends) < LOST_DB ? precise : null
 }
 
 /** The greatest difference, dB, between a ladder and its response inside the passband, both against DC. */
-function misses(h: TransferFunction, { arms }: Ladder, ends: { source: number; load?: number }): number {
+function misses(h: TransferFunction, ladder: Ladder, ends: Ends): number {
+  const arms = ends.turned ? ladder.arms.toReversed() : ladder.arms
   const [dcDb, passedDb] = [magnitudeDb(h, 0), passedBy(arms, ends, 0)]
   const off = PROOFS.map((w) => Math.abs(passedBy(arms, ends, w) - passedDb - (magnitudeDb(h, w) - dcDb)))
   return Math.max(...off)
@@ -191,7 +204,7 @@ class Synthesis {
     const whole = p.plus(p.squared(f), p.squared(n), size.mul(size))
     const near = this.h.poles.flatMap((pole) => (pole.im < 0 ? [] : [multiply(pole, pole)]))
     const upper = near.map(({ re, im }) => complex(re, Math.abs(im)))
-    const roots = preciseUpperRoots(upTo(whole, rounded.length - 1), arithmetic, upper)
+    const roots = preciseUpperRoots(upTo(whole, rounded.length - 1), arithmetic, { roots: upper, known: true })
     return { d: p.product(roots.map((x) => this.halfPlane(x))), f }
   }
 
@@ -216,7 +229,7 @@ class Synthesis {
       atOrigin++
     }
     const near = matched && atOrigin === 0 ? this.beside(matched, d, passed) : undefined
-    const roots = rest.length > 1 ? preciseUpperRoots(rest, this.arithmetic, near) : []
+    const roots = rest.length > 1 ? preciseUpperRoots(rest, this.arithmetic, near && { roots: near, known: false }) : []
     const f = p.product([...roots.map((x) => this.halfPlane(x)), ...Array.from({ length: atOrigin }, () => p.of(0, 1))])
     return upTo(f, order)
   }
