@@ -133,6 +133,16 @@ describe('the way to the server', () => {
     expect(server).toMatchObject({ revision: 3, document: { name: 'Sent' } })
   })
 
+  test('a save that arrives after the page was loaded anew is no conflict either', async () => {
+    const store = await opened()
+    renamed(store, 'Sent')
+    server.revision++
+    server.document = { ...store.document! }
+    await vi.advanceTimersByTimeAsync(2000)
+    expect(store.saveState).toBe('saved')
+    expect(server).toMatchObject({ revision: 3, document: { name: 'Sent' } })
+  })
+
   test('what was not saved when the page closed is there when it opens again', async () => {
     const store = await opened()
     server.down = true

@@ -204,11 +204,25 @@ export const useDesignStore = defineStore('design', () => {
       return
     }
     saveFailure.value = answer.failure
-    if (answer.failure.status === 412) saveState.value = 'conflict'
+    if (answer.failure.status === 412) await meet(design)
     else if (answer.failure.status === 0 || answer.failure.status >= 500) {
       saveState.value = 'offline'
       schedule(RETRY_AFTER_MS)
     } else saveState.value = 'refused'
+  }
+
+  /** The server has another revision: a conflict, unless it is this version's own, sent before the page was loaded anew. */
+  async function meet(design: string) {
+    const theirs = await api.readDesign(design)
+    if (id.value !== design) return
+    if (!theirs.ok || !document.value || !continues(document.value, theirs.value.document)) {
+      saveState.value = 'conflict'
+      return
+    }
+    revision = theirs.value.revision
+    saveFailure.value = null
+    saveState.value = 'unsaved'
+    schedule(0)
   }
 
   /** Saves at once what still waits. */
