@@ -130,7 +130,7 @@ describe('the way to the server', () => {
     expect(again.saveState).toBe('unsaved')
     await vi.advanceTimersByTimeAsync(1000)
     expect(again.saveState).toBe('saved')
-    expect(server).toMatchObject({ revision: 3, document: { name: 'Sent' } })
+    expect(server.document.name).toBe('Sent')
   })
 
   test('a save that arrives after the page was loaded anew is no conflict either', async () => {
