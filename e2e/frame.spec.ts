@@ -77,6 +77,7 @@ for (const look of ['light', 'dark'] as const) {
     await page.goto('/designs/monitor-weighting/specify')
     await expect(page.getByText('dotted: A-weighting')).toBeVisible()
     expect(await violations(page)).toEqual([])
+    await expect(page.getByText(/^saved/)).toBeVisible()
     await page.goto('/designs/monitor-weighting/circuit')
     await page.getByRole('button', { name: 'How found' }).click()
     await expect(page.getByText('H/max = 1/(1 + Z/R)')).toBeVisible()

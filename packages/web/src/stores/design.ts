@@ -337,9 +337,17 @@ function forget(key: string) {
   }
 }
 
+/** As text in which the order of keys does not count. */
+const canonical = (value: unknown): string =>
+  JSON.stringify(value, (_key, entry: unknown) =>
+    entry && typeof entry === 'object' && !Array.isArray(entry)
+      ? Object.fromEntries(Object.entries(entry).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : entry,
+  )
+
 /** Whether a document is another one, or that with the circuit that was computed for it. */
 function continues(next: Design, before: Design): boolean {
-  const without = ({ circuit: _circuit, ...rest }: Design) => JSON.stringify(rest)
+  const without = ({ circuit: _circuit, ...rest }: Design) => canonical(rest)
   if (without(next) !== without(before)) return false
-  return before.circuit === undefined || JSON.stringify(before.circuit) === JSON.stringify(next.circuit)
+  return before.circuit === undefined || canonical(before.circuit) === canonical(next.circuit)
 }
