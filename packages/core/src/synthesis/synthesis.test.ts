@@ -59,19 +59,15 @@ describe('ladders by insertion loss against published tables', () => {
     )
   })
 
-  // A. I. Zverev, "Handbook of Filter Synthesis", 1967, tables of Gaussian and of linear-phase responses between equal
-  // resistances, half power at 1 rad/s; from memory.
+  // A. I. Zverev, "Handbook of Filter Synthesis", 1967, Gaussian responses between equal resistances, half power at 1 rad/s;
+  // from memory.
   test.each([
-    ['gaussian', {}, [2.185, 0.4738]],
-    ['gaussian', {}, [2.2262, 0.8167, 0.2624]],
-    ['gaussian', {}, [2.245, 0.9321, 0.5302, 0.1772]],
-    ['gaussian', {}, [2.2533, 0.9782, 0.6485, 0.3896, 0.1312]],
-    ['linear-phase', { phaseRipple: 0.05 }, [2.1085, 0.648]],
-    ['linear-phase', { phaseRipple: 0.05 }, [2.2542, 1.0427, 0.4328]],
-    ['linear-phase', { phaseRipple: 0.5 }, [1.98, 0.8245]],
-    ['linear-phase', { phaseRipple: 0.5 }, [2.425, 1.0218, 0.5534]],
-  ])('%s %j: %j', (id, parameters, printed) => {
-    const h = approximation(id).prototype({ order: printed.length, rippleDb: HALF_POWER_DB, parameters })
+    [2, [2.185, 0.4738]],
+    [3, [2.2262, 0.8167, 0.2624]],
+    [4, [2.245, 0.9321, 0.5302, 0.1772]],
+    [5, [2.2533, 0.9782, 0.6485, 0.3896, 0.1312]],
+  ])('Gaussian, order %i', (order, printed) => {
+    const h = approximation('gaussian').prototype({ order, rippleDb: HALF_POWER_DB, parameters: {} })
     values(doublyTerminated(h, 1, undefined, null)).forEach((g, k) =>
       expect(Math.abs(g! - printed[k])).toBeLessThanOrEqual(half),
     )

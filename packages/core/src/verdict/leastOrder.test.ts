@@ -18,7 +18,6 @@ describe('the least order for any requirement', () => {
     expect(idealOf(spec).order).toBe(7)
   })
 
-  // Group delay at DC of a Butterworth low-pass of order n, half power at 1 rad/s: 1/sin(π/2n) s; n = 4: 2.613.
   test('overshoot holds an order down and a stop band pushes it up', () => {
     const [order] = [1, 2, 3, 4, 5]
       .filter((n) => met(asked({ requirements: [{ kind: 'overshoot', limit: 9 }] }), n))
