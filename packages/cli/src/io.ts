@@ -8,6 +8,7 @@ import {
   parseJson,
   parseSpec,
   readDesign,
+  readable,
   readNetlist,
   realize,
   VoskelError,
@@ -127,7 +128,7 @@ export function isSpec(value: unknown): boolean {
 }
 
 export function warn(source: Source, text: string): void {
-  process.stderr.write(`${source.name === '-' ? '-' : source.name}: warning: ${text}\n`)
+  process.stderr.write(`${source.name === '-' ? '-' : source.name}: warning: ${readable(text)}\n`)
 }
 
 /** Writes a result, or its pieces one after the other, to standard output or to a file. */

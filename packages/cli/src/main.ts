@@ -1,3 +1,4 @@
+import { readable } from '@voskel/core'
 import { Command, CommanderError } from 'commander'
 import { commands } from './commands/index.js'
 import { BAD_INPUT, report } from './report.js'
@@ -7,7 +8,9 @@ const program = new Command('voskel')
   .version('0.1.0')
   .exitOverride()
   .showHelpAfterError('Run with --help for what is possible.')
-  .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, 'voskel: ')) })
+  .configureOutput({
+    outputError: (text, write) => write(`${readable(text.trim().replace(/^error: /, 'voskel: '))}\n`),
+  })
 for (const register of commands) register(program)
 for (const command of program.commands) command.exitOverride().copyInheritedSettings(program)
 

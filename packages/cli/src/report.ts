@@ -1,4 +1,4 @@
-import { VoskelError } from '@voskel/core'
+import { readable, VoskelError } from '@voskel/core'
 import { InputError, type Source } from './io.js'
 
 /** Exit statuses of the command line's contract. */
@@ -13,7 +13,7 @@ export function report(error: unknown): number {
   if (error instanceof VoskelError) return report(new InputError(error, null))
   if (!(error instanceof InputError)) {
     const text = error instanceof Error ? error.message : String(error)
-    process.stderr.write(`voskel: ${text} This should not happen; please report it with the input.\n`)
+    process.stderr.write(`voskel: ${readable(text)} This should not happen; please report it with the input.\n`)
     return ANALYSIS_FAILED
   }
   const { cause, source } = error

@@ -2,6 +2,7 @@
  * The door of the core, in the order of the road from promise to proof.
  */
 export { catalogue, type ErrorCode } from './errors/catalogue.js'
+export { readable } from './errors/readable.js'
 export { type ErrorPlace, type Failure, toFailure, VoskelError } from './errors/VoskelError.js'
 
 export { parseQuantity } from './quantity/parseQuantity.js'
@@ -73,6 +74,7 @@ export {
   type Wire,
   withValue,
 } from './circuit/circuit.js'
+export { type EffectiveValue, effectiveValues, scopeOf } from './circuit/effectiveValues.js'
 export { flatten, type FlatCircuit, resolveNets } from './circuit/flatten.js'
 export { checkCircuit, checks } from './circuit/checks/index.js'
 export type { Check, Finding, Remedy } from './circuit/checks/Check.js'
@@ -130,4 +132,4 @@ export {
 } from './format/design.js'
 export { type LocatedJson, parseJson } from './format/jsonText.js'
 export { type AnalysisCard, type NetlistContent, readNetlist } from './format/netlist/readNetlist.js'
-export { writeNetlist } from './format/netlist/writeNetlist.js'
+export { writeNetlist, type WrittenNetlist } from './format/netlist/writeNetlist.js'

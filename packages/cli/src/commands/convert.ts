@@ -1,6 +1,6 @@
 import { designOfCircuit, writeNetlist } from '@voskel/core'
 import { Option } from 'commander'
-import { emit, emitJson, loadCircuit, within } from '../io.js'
+import { emit, emitJson, loadCircuit, warn, within } from '../io.js'
 import type { Register } from './Command.js'
 
 export const registerConvert: Register = (program) => {
@@ -12,11 +12,10 @@ export const registerConvert: Register = (program) => {
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: { format: string; out?: string }) => {
       const { source, circuit, analyses, design } = loadCircuit(file)
-      if (options.format === 'netlist')
-        emit(
-          within(source, () => writeNetlist(circuit, analyses)),
-          options.out,
-        )
-      else emitJson(design ? { ...design, circuit } : designOfCircuit(circuit, analyses), options.out)
+      if (options.format === 'netlist') {
+        const { text, losses } = within(source, () => writeNetlist(circuit, analyses))
+        for (const loss of losses) warn(source, loss)
+        emit(text, options.out)
+      } else emitJson(design ? { ...design, circuit } : designOfCircuit(circuit, analyses), options.out)
     })
 }

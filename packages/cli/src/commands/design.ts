@@ -8,7 +8,7 @@ import {
   writeNetlist,
 } from '@voskel/core'
 import { Option } from 'commander'
-import { emit, emitJson, loadSpec, within } from '../io.js'
+import { emit, emitJson, loadSpec, warn, within } from '../io.js'
 import type { Register } from './Command.js'
 
 export const registerDesign: Register = (program) => {
@@ -27,8 +27,11 @@ export const registerDesign: Register = (program) => {
       })
       const name = responseTitle(spec, ideal)
       const circuit = { ...realized.circuit, title: name }
-      if (options.format === 'netlist') emit(writeNetlist(circuit), options.out)
-      else
+      if (options.format === 'netlist') {
+        const { text, losses } = writeNetlist(circuit)
+        for (const loss of losses) warn(source, loss)
+        emit(text, options.out)
+      } else
         emitJson(
           { ...designOfSpec(name, spec, options.values, circuit), ...(realized.inverting && { inverting: true }) },
           options.out,

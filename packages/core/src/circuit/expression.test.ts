@@ -23,6 +23,16 @@ describe('expressions', () => {
     ['1e-9*pi', 1e-9 * Math.PI],
     ['ln(e)', 1],
     ['log10(1000)', 3],
+    ['SQRT(16) + Abs(-1)', 5],
+    ['PI', Math.PI],
+    ['5.*2', 10],
+    ['2^-1', 0.5],
+    ['2*-3', -6],
+    ['1 > 2 ? 2 > 1 ? 7 : 8 : 5', 5],
+    ['2 > 1 ? 2 > 1 ? 7 : 8 : 5', 7],
+    ['1 > 2 ? 3 : 2 > 1 ? 4 : 5', 4],
+    ['(1 < 2) < 3', 1],
+    ['4k7 + 2.2k', 6900],
   ])('%s = %d', (text, expected) => expect(value(text)).toBeCloseTo(expected, 12))
 
   test('names are asked for', () => expect(value('r*c', { r: 1e3, c: 1e-9 })).toBeCloseTo(1e-6, 18))
@@ -40,6 +50,27 @@ describe('expressions', () => {
     '2 mod 1',
     '[1]',
     '{a: 1}',
+    'a x',
+    '2 a',
+    '(a)(x)',
+    '2(3)',
+    '0x10',
+    'a#x',
+    '100%',
+    'sqrt(1,2)',
+    'sqrt()',
+    'pow(2)',
+    'sqrt',
+    '1 < 2 < 3',
+    "a'",
+    '1:2',
+    '',
+    ')',
+    '(1',
+    'a ? 1',
+    '1+'.repeat(501) + '1',
+    '('.repeat(200) + '1' + ')'.repeat(200),
+    '-'.repeat(200) + '1',
   ])('%s is refused', (text) => expect(() => value(text, { a: 1, x: 1 })).toThrow(/cannot be used/))
 
   test('whatever is typed ends in a number or a refusal, never in code being run', () => {
@@ -88,6 +119,21 @@ describe('parameters', () => {
     const inner = new Parameters({ r: 'k*100' }, outer)
     expect(inner.value('r')).toBe(300)
     expect(outer.value('r')).toBe(10)
+  })
+
+  test('a chain may be longer than calls can nest', () => {
+    const length = 20_000
+    const chain = Object.fromEntries(
+      Array.from({ length }, (_, k) => [`p${k}`, k === length - 1 ? 1 : `p${k + 1} + 1`]),
+    )
+    expect(new Parameters(chain).value('p0')).toBe(length)
+    expect(() => new Parameters({ ...chain, [`p${length - 1}`]: 'p7' }).value('p0')).toThrow(/circle/)
+  })
+
+  test('a name that stands for something else, or stands twice, is refused', () => {
+    expect(() => new Parameters({ Pi: 3 })).toThrow('stands for something else')
+    expect(() => new Parameters({ r: 3, R: 4 })).toThrow('given twice')
+    expect(() => new Parameters({ 'a b': 3 })).toThrow('cannot be the name')
   })
 
   test('circles are named', () => {

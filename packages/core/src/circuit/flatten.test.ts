@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import type { Circuit, Part } from './circuit.js'
 import { emptyCircuit, withValue } from './circuit.js'
+import { effectiveValues, scopeOf } from './effectiveValues.js'
 import { flatten, resolveNets } from './flatten.js'
 import { endPoint, isDrawn, placed } from './geometry.js'
 
@@ -105,10 +106,18 @@ describe('what cannot be flattened is refused by name', () => {
 })
 
 test('a typed value keeps what was computed, however often it is changed', () => {
-  const once = withValue(series, 'R1', 'resistance', 1100)
-  const twice = withValue(once, 'R1', 'resistance', 1200)
+  const once = withValue(series, 'R1', 'resistance', 1100, true)
+  const twice = withValue(once, 'R1', 'resistance', 1200, true)
   expect(twice.parts[0]).toMatchObject({ values: { resistance: 1200 }, exact: { resistance: 1e3 } })
   expect(series.parts[0].values.resistance).toBe(1e3)
+})
+
+test('a value typed over a formula rules from then on; where nothing was computed, nothing is called so', () => {
+  const drawn = { ...series, parts: series.parts.map((p) => ({ ...p, formulas: { resistance: '2*k' } })) }
+  const [typed] = withValue({ ...drawn, parameters: { k: 5 } }, 'R1', 'resistance', 1100).parts
+  expect(typed).not.toHaveProperty('formulas')
+  expect(typed).not.toHaveProperty('exact')
+  expect(effectiveValues(typed!, scopeOf(series)).resistance).toEqual({ value: 1100, from: 'own' })
 })
 
 describe('geometry', () => {

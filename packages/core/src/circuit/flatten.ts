@@ -1,6 +1,6 @@
 import { VoskelError } from '../errors/VoskelError.js'
-import type { Circuit, End, Model, Part, Subcircuit } from './circuit.js'
-import { Parameters } from './parameters.js'
+import type { Circuit, End, Part, Subcircuit } from './circuit.js'
+import { effectiveValues, type Scope, scopeOf } from './effectiveValues.js'
 import { partKind } from './parts/index.js'
 import { type FlatElement, GROUND, type PartKind } from './parts/PartKind.js'
 
@@ -42,12 +42,6 @@ export function flatten(circuit: Circuit): FlatCircuit {
   }
 }
 
-/** What names mean inside a circuit or subcircuit: parameters and models, those outside included. */
-interface Scope {
-  readonly parameters: Parameters
-  readonly models: ReadonlyMap<string, Model>
-}
-
 class Flattening {
   readonly nodes: string[] = []
   readonly elements: (FlatElement & { refs: number[] })[] = []
@@ -69,13 +63,7 @@ class Flattening {
     around: Scope | null,
   ): void {
     const nets = resolveNets(circuit)
-    const scope: Scope = {
-      parameters: new Parameters(circuit.parameters, around?.parameters),
-      models: new Map([
-        ...(around?.models ?? []),
-        ...Object.entries(circuit.models ?? {}).map(([k, m]) => [k.toLowerCase(), m] as const),
-      ]),
-    }
+    const scope = scopeOf(circuit, around)
     const indexOf = new Map<string, number>()
     const nodeIndex = (net: string): number => {
       if (net === GROUND_NAME) {
@@ -178,7 +166,7 @@ class Flattening {
     depth: number,
     scope: Scope,
   ): void {
-    const definition = this.definitions[part.definition ?? '']
+    const definition = Object.hasOwn(this.definitions, part.definition ?? '') && this.definitions[part.definition ?? '']
     if (!definition) {
       throw invalid(name, `The subcircuit "${part.definition}" of ${name} is not defined.`, 'Add its .subckt … .ends.')
     }
@@ -191,6 +179,14 @@ class Flattening {
     }
     const inside = new Map<string, number>()
     definition.pins.forEach((pin, k) => {
+      if (inside.has(pin) || pin === GROUND_NAME)
+        throw invalid(
+          name,
+          pin === GROUND_NAME
+            ? `Pin ${k + 1} of the subcircuit "${part.definition}" is ground, which every circuit has already.`
+            : `Two pins of the subcircuit "${part.definition}" are named "${pin}".`,
+          'Give each pin a net of its own inside.',
+        )
       const net = nets.get(pinKey(part.id, `p${k + 1}`))
       if (net === undefined) throw invalid(name, `Pin ${k + 1} of ${name} is not connected.`, 'Connect it.')
       inside.set(pin, nodeIndex(net))
@@ -200,22 +196,10 @@ class Flattening {
 
   /** Defaults, over them the model's values, over them the part's own, over them its formulas. */
   private checkedValues(kind: PartKind, name: string, part: Part, scope: Scope): Record<string, number> {
-    const given: Record<string, number> = { ...this.modelValues(kind, name, part, scope), ...part.values }
-    for (const [field, formula] of Object.entries(part.formulas ?? {})) {
-      given[field] = atPart(name, () => scope.parameters.evaluate(formula))
-    }
+    const effective = atPart(name, () => effectiveValues(part, scope))
     const values: Record<string, number> = {}
-    for (const key of Object.keys(given)) {
-      if (!kind.values.some((f) => f.id === key)) {
-        throw invalid(
-          name,
-          `${name} has no value "${key}".`,
-          `A ${kind.name.toLowerCase()} has: ${kind.values.map((f) => f.id).join(', ')}.`,
-        )
-      }
-    }
     for (const field of kind.values) {
-      const value = given[field.id] ?? field.default
+      const { value } = effective[field.id]!
       if (!Number.isFinite(value))
         throw invalid(
           name,
@@ -238,24 +222,6 @@ class Flattening {
     const wrong = kind.check?.(values)
     if (wrong) throw invalid(name, `${name}: ${wrong.problem}.`, wrong.fix)
     return values
-  }
-
-  private modelValues(kind: PartKind, name: string, part: Part, scope: Scope): Readonly<Record<string, number>> {
-    if (part.model === undefined) return {}
-    const model = scope.models.get(part.model.toLowerCase())
-    if (!model)
-      throw invalid(
-        name,
-        `The model "${part.model}" of ${name} is not defined.`,
-        `Defined are: ${[...scope.models.keys()].join(', ') || 'none'}.`,
-      )
-    if (model.kind !== kind.id)
-      throw invalid(
-        name,
-        `The model "${part.model}" is one of a ${partKind(model.kind).name}, not of a ${kind.name}.`,
-        'Name another model.',
-      )
-    return model.values
   }
 }
 

@@ -11,7 +11,7 @@ import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../
 import { realize } from '../synthesis/realize.js'
 import { withFamily } from '../verdict/leastOrder.js'
 import { gatherEvidence, ledger } from '../verdict/ledger.js'
-import { boughtParts, valuesOf, valueSpread } from '../verdict/partFigures.js'
+import { PartFigures } from '../verdict/partFigures.js'
 import type { Verdict } from '../verdict/Requirement.js'
 
 /** What candidates are weighed by; null where there is no such thing. */
@@ -141,10 +141,11 @@ function delayRipple(ideal: Ideal): number | null {
 
 function partFigures(circuit: Circuit | null): Pick<CandidateFigures, 'parts' | 'inductance' | 'spread'> {
   if (!circuit) return { parts: null, inductance: null, spread: null }
+  const figures = new PartFigures(circuit)
   return {
-    parts: boughtParts(circuit),
-    inductance: valuesOf(circuit, 'inductor').reduce((sum, l) => sum + l, 0),
-    spread: valueSpread(circuit),
+    parts: figures.bought,
+    inductance: figures.valuesOf('inductor').reduce((sum, l) => sum + l, 0),
+    spread: figures.spread,
   }
 }
 

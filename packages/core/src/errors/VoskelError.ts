@@ -1,4 +1,5 @@
 import { catalogue, type ErrorCode, type ErrorFacts } from './catalogue.js'
+import { readable } from './readable.js'
 
 /** Where in the user's input the trouble is; every field in the user's own names. */
 export interface ErrorPlace {
@@ -34,9 +35,9 @@ export class VoskelError<C extends ErrorCode = ErrorCode> extends Error {
       why: (facts: ErrorFacts<C>) => string
       fix: string | ((facts: ErrorFacts<C>) => string)
     }
-    super(entry.why(facts))
+    super(readable(entry.why(facts)))
     this.kind = entry.kind
-    this.remedy = typeof entry.fix === 'string' ? entry.fix : entry.fix(facts)
+    this.remedy = readable(typeof entry.fix === 'string' ? entry.fix : entry.fix(facts))
   }
 
   /** The same error, placed (or placed more exactly). */

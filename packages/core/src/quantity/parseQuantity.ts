@@ -57,6 +57,7 @@ function splitUnit(
     const found = UNIT_SPELLINGS[spelling]!
     const body = text.slice(0, -spelling.length).trimEnd()
     if (body === '') continue
+    if (found === '%' && unit === '') throw fail('a plain number is expected, not a percentage')
     if (found === unit || unit === '') return { body, scale: 1 }
     if (found === 'rad/s' && unit === 'Hz') return { body, scale: 1 / (2 * Math.PI) }
     throw fail(`the unit here is ${unit}, not ${found}`)

@@ -9,7 +9,7 @@ function quotients(input: unknown, frequencies: readonly number[], throughNetlis
   const spec = parseSpec(input)
   const ideal = approximate(spec)
   const made = realize(spec, 'exact', ideal)
-  const circuit = throughNetlist ? readNetlist(writeNetlist(made.circuit)).circuit : made.circuit
+  const circuit = throughNetlist ? readNetlist(writeNetlist(made.circuit).text).circuit : made.circuit
   const { re, im } = new AcAnalysis(formulate(circuit)).sweep(Float64Array.from(frequencies))
   return frequencies.map((f, k) => {
     const { re: a, im: b } = evaluate(ideal.transfer, complex(0, 2 * Math.PI * f))

@@ -6,7 +6,7 @@ import { formatQuantity } from '../quantity/formatQuantity.js'
 import { groupDelay, magnitudeDb, phase } from '../numeric/transferFunction.js'
 import { type AskedRequirement, REQUIREMENT_KINDS, type RequirementId } from '../specification/requirementKinds.js'
 import { pointsIn } from './bands.js'
-import { boughtParts, valuesOf, valueSpread } from './partFigures.js'
+import { PartFigures } from './partFigures.js'
 import { type Evidence, type Requirement, verdict } from './Requirement.js'
 
 /** What was found for a requirement, and where; null where there is no such value. */
@@ -86,9 +86,11 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
   'impedance-least': (evidence, asked) => impedance(evidence, asked, (a, b) => a < b),
   'impedance-most': (evidence, asked) => impedance(evidence, asked, (a, b) => a > b),
 
-  parts: ({ circuit }) => ({ value: circuit && boughtParts(circuit) }),
-  'largest-inductor': ({ circuit }) => ({ value: circuit && Math.max(0, ...valuesOf(circuit, 'inductor')) }),
-  'value-spread': ({ circuit }) => ({ value: circuit && valueSpread(circuit) }),
+  parts: ({ circuit }) => ({ value: circuit && new PartFigures(circuit).bought }),
+  'largest-inductor': ({ circuit }) => ({
+    value: circuit && Math.max(0, ...new PartFigures(circuit).valuesOf('inductor')),
+  }),
+  'value-spread': ({ circuit }) => ({ value: circuit && new PartFigures(circuit).spread }),
 }
 
 /** The extreme of what the source sees in a band, Ω, and where. */

@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { formatExact, formatQuantity, type Part, partKind, parseQuantity, VoskelError } from '@voskel/core'
+import { formatExact, formatQuantity, partKind, parseQuantity, VoskelError } from '@voskel/core'
 import { Handle, Position } from '@vue-flow/core'
 import { computed, nextTick, ref } from 'vue'
-import { GRID, nodeSize, pinInNode } from './scene'
+import { GRID, nodeSize, type PartData, pinInNode } from './scene'
 import { symbols } from './symbols'
 
 /** A part on the drawing: symbol, name, and a value that can be typed in place. */
-const { data, selected } = defineProps<{ data: { part: Part }; selected?: boolean }>()
+const { data, selected } = defineProps<{ data: PartData; selected?: boolean }>()
 const emit = defineEmits<{ value: [part: string, field: string, value: number] }>()
 
 const kind = computed(() => partKind(data.part.kind))
@@ -14,13 +14,20 @@ const symbol = computed(() => symbols[data.part.kind])
 const size = computed(() => nodeSize(data.part))
 const upright = computed(() => data.part.at?.rotation === 90 || data.part.at?.rotation === 270)
 const field = computed(() => kind.value.values.find((f) => f.id === kind.value.mainValue) ?? null)
-const value = computed(() => (field.value ? data.part.values[field.value.id]! : null))
+const effective = computed(() => (field.value && data.values ? data.values[field.value.id]! : null))
+const value = computed(() => effective.value?.value ?? null)
+const formula = computed(() => (field.value ? (data.part.formulas?.[field.value.id] ?? null) : null))
 /** A number without a unit stands without a prefix where it can be read so. */
 const shown = computed(() => {
-  const [v, unit] = [value.value!, field.value!.unit]
+  const [v, unit] = [value.value, field.value!.unit]
+  if (v === null) return formula.value ?? '?'
   return unit === '' && Math.abs(v) >= 1e-3 && Math.abs(v) < 1e4
     ? String(Number(v.toPrecision(4)))
     : formatQuantity(v, unit)
+})
+const title = computed(() => {
+  if (formula.value !== null) return `= ${formula.value}. A typed value takes the formula's place`
+  return exact.value === null ? 'Type another value' : `Computed: ${formatQuantity(exact.value, field.value!.unit)}`
 })
 const exact = computed(() => (field.value ? (data.part.exact?.[field.value.id] ?? null) : null))
 const turn = computed(() => `rotate(${data.part.at?.rotation ?? 0}) scale(${data.part.at?.mirrored ? -1 : 1} 1)`)
@@ -34,7 +41,7 @@ const problem = ref('')
 const input = ref<HTMLInputElement | null>(null)
 
 async function edit() {
-  text.value = formatExact(value.value!, field.value!.unit)
+  text.value = value.value === null ? '' : formatExact(value.value, field.value!.unit)
   problem.value = ''
   editing.value = true
   await nextTick()
@@ -50,6 +57,7 @@ function keep() {
       return
     }
     editing.value = false
+    // Typed as it stands, a formula stays a formula.
     if (typed !== value.value) emit('value', data.part.id, field.value!.id, typed)
   } catch (error) {
     if (!(error instanceof VoskelError)) throw error
@@ -87,7 +95,7 @@ function leave() {
     />
     <div v-if="data.part.kind !== 'ground'" class="label" :class="[upright ? 'beside' : 'above', data.part.kind]">
       <span class="name">{{ data.part.id }}</span>
-      <template v-if="field && value !== null">
+      <template v-if="field">
         <input
           v-if="editing"
           ref="input"
@@ -104,7 +112,7 @@ function leave() {
           v-else
           type="button"
           class="value nodrag nopan"
-          :title="exact === null ? 'Type another value' : `Computed: ${formatQuantity(exact, field.unit)}`"
+          :title="title"
           :aria-label="`${data.part.id}, ${shown}: type another value`"
           @click="edit"
         >

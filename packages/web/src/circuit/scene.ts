@@ -1,4 +1,15 @@
-import { type Circuit, type End, endPoint, type GridPoint, type Part, placed } from '@voskel/core'
+import {
+  type Circuit,
+  type EffectiveValue,
+  effectiveValues,
+  type End,
+  endPoint,
+  type GridPoint,
+  type Part,
+  placed,
+  scopeOf,
+  VoskelError,
+} from '@voskel/core'
 import type { Edge, Node } from '@vue-flow/core'
 import { symbols } from './symbols'
 
@@ -7,6 +18,8 @@ export const GRID = 16
 
 export interface PartData {
   part: Part
+  /** Null where they cannot be worked out. */
+  values: Readonly<Record<string, EffectiveValue>> | null
 }
 
 export interface WireData {
@@ -34,9 +47,25 @@ export function pinInNode(part: Part, place: readonly [number, number]): { left:
   return { left: (point.x - part.at!.x) * GRID + width / 2, top: (point.y - part.at!.y) * GRID + height / 2 }
 }
 
+/** The values of each part as they count; null for a part, or a circuit, whose formulas cannot be worked out. */
+export function valuesIn(circuit: Circuit): (part: Part) => PartData['values'] {
+  const known = <T>(step: () => T): T | null => {
+    try {
+      return step()
+    } catch (error) {
+      // The findings above the drawing say what is wrong.
+      if (error instanceof VoskelError) return null
+      throw error
+    }
+  }
+  const scope = known(() => scopeOf(circuit))
+  return (part) => scope && known(() => effectiveValues(part, scope))
+}
+
 /** The circuit as nodes and edges of the drawing. */
 export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
   const nodes: Node[] = []
+  const valuesOf = valuesIn(circuit)
   for (const part of circuit.parts) {
     if (!part.at) continue
     const { width, height } = nodeSize(part)
@@ -45,7 +74,7 @@ export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
       id: part.id,
       type: 'part',
       position: { x: x - width / 2, y: y - height / 2 },
-      data: { part } satisfies PartData,
+      data: { part, values: valuesOf(part) } satisfies PartData,
       selectable: part.kind !== 'ground',
       focusable: false,
       width,

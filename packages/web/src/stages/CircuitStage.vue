@@ -1,8 +1,18 @@
 <script setup lang="ts">
-import { formatQuantity, isDrawn, partKind, resolveNets, topologies, withValue, writeNetlist } from '@voskel/core'
+import {
+  formatQuantity,
+  isDrawn,
+  partKind,
+  resolveNets,
+  topologies,
+  VoskelError,
+  withValue,
+  writeNetlist,
+} from '@voskel/core'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import CircuitDrawing from '../circuit/CircuitDrawing.vue'
+import { valuesIn } from '../circuit/scene'
 import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from '../components/StageEmpty.vue'
 import { useDesignStore } from '../stores/design'
@@ -36,24 +46,29 @@ const selected = computed(() => circuit.value?.parts.find((p) => p.id === select
 const rows = computed(() => {
   if (!circuit.value || isDrawn(circuit.value)) return []
   const nets = resolveNets(circuit.value)
+  const valuesOf = valuesIn(circuit.value)
   return circuit.value.parts.map((part) => {
     const kind = partKind(part.kind)
     const field = kind.values.find((f) => f.id === kind.mainValue)
     const formula = field && part.formulas?.[field.id]
-    const number = field && (part.values[field.id] ?? field.default)
+    const number = field && valuesOf(part)?.[field.id]?.value
+    const shown = number === undefined ? '' : formatQuantity(number, field!.unit)
     return {
       id: part.id,
       kind: kind.name,
       nets: [...nets].flatMap(([key, net]) => (key.startsWith(`${part.id}\u0000`) ? [net] : [])).join(' · '),
-      value: part.model ?? formula ?? (number === undefined ? '' : formatQuantity(number, field!.unit)),
+      value: part.model ?? (formula === undefined ? shown : `${shown} = ${formula}`),
     }
   })
 })
 
+/** The circuit is the specification's own: only then is there a computed value beside a typed one. */
+const synthesised = computed(() => design.document?.specification?.realization !== undefined)
+
 /** Values that differ from what was computed, with the computed one. */
 const changed = computed(
   () =>
-    circuit.value?.parts.flatMap((part) =>
+    (synthesised.value ? circuit.value : null)?.parts.flatMap((part) =>
       Object.entries(part.exact ?? {}).map(([field, exact]) => ({
         part: part.id,
         field,
@@ -71,7 +86,7 @@ function setValue(part: string, field: string, value: number) {
   )!.unit
   design.edit(`${part} to ${formatQuantity(value, unit)}`, {
     ...document,
-    circuit: withValue(document.circuit, part, field, value),
+    circuit: withValue(document.circuit, part, field, value, synthesised.value),
   })
 }
 
@@ -84,9 +99,18 @@ function recompute() {
 
 async function copyNetlist() {
   if (!circuit.value) return
+  let written
   try {
-    await navigator.clipboard.writeText(writeNetlist({ ...circuit.value, title: design.document?.name }))
-    ElMessage.success('Netlist copied.')
+    written = writeNetlist({ ...circuit.value, title: design.document?.name })
+  } catch (error) {
+    if (!(error instanceof VoskelError)) throw error
+    ElMessage.error(`${error.message} ${error.remedy}`)
+    return
+  }
+  try {
+    await navigator.clipboard.writeText(written.text)
+    if (written.losses.length === 0) ElMessage.success('Netlist copied.')
+    else ElMessage.warning({ message: `Netlist copied. ${written.losses.join(' ')}`, duration: 8000 })
   } catch {
     ElMessage.error('The clipboard is not open to this page. Allow it in the browser, then try again.')
   }
@@ -94,11 +118,15 @@ async function copyNetlist() {
 
 const detail = computed(() => {
   const part = selected.value
-  if (!part) return null
+  if (!part || !circuit.value) return null
+  const values = valuesIn(circuit.value)(part)
   const fields = partKind(part.kind).values.map((f) => {
-    const exact = part.exact?.[f.id]
-    const shown = formatQuantity(part.values[f.id] ?? f.default, f.unit, 6)
-    return `${f.name.toLowerCase()} ${shown}${exact === undefined ? '' : ` (computed ${formatQuantity(exact, f.unit, 6)})`}`
+    const exact = synthesised.value ? part.exact?.[f.id] : undefined
+    const formula = part.formulas?.[f.id]
+    const known = values?.[f.id]
+    const shown = known ? formatQuantity(known.value, f.unit, 6) : 'not known'
+    const origin = formula !== undefined ? ` (= ${formula})` : known?.from === 'model' ? ` (model ${part.model})` : ''
+    return `${f.name.toLowerCase()} ${shown}${origin}${exact === undefined ? '' : ` (computed ${formatQuantity(exact, f.unit, 6)})`}`
   })
   return `${part.id}, ${partKind(part.kind).name.toLowerCase()}: ${fields.join(', ')}`
 })

@@ -218,6 +218,8 @@ export interface PartKind {
   stamp(s: Stamper, element: FlatElement): void
   /** The elements that stand for the part in a netlist, where its own line would not say everything; null where it does. */
   netlist?(values: Readonly<Record<string, number>>): readonly NetlistElement[] | null
+  /** Values that a netlist has no words for: an export says which it leaves out. */
+  readonly notInNetlist?: readonly string[]
   /** The netlist form after name and nodes; absent where the netlist writes the part as a subcircuit or not at all. */
   readonly card?: {
     read(reader: CardReader): CardContent

@@ -1,5 +1,13 @@
 import { oneValueCard, type PartKind, realField, stampBranch, stampResistance } from './PartKind.js'
-import { asNetlist, atTemperature, bothOrNone, resonantWith, stampAcross, TEMPERATURE_FIELDS } from './realPassive.js'
+import {
+  asNetlist,
+  atTemperature,
+  bothOrNone,
+  resonantWith,
+  stampAcross,
+  TEMPERATURE_COEFFICIENTS,
+  TEMPERATURE_FIELDS,
+} from './realPassive.js'
 
 type Values = Readonly<Record<string, number>>
 
@@ -30,6 +38,7 @@ export const capacitor: PartKind = {
     ...TEMPERATURE_FIELDS,
   ],
   mainValue: 'capacitance',
+  notInNetlist: TEMPERATURE_COEFFICIENTS,
   sensitive: true,
   usual: [1e-16, 10],
   check: (values) => bothOrNone(values, 'lossFactor', 'lossFrequency'),

@@ -1,5 +1,13 @@
 import { linked, oneValueCard, type PartKind, realField, stampBranch, stampSeries } from './PartKind.js'
-import { asNetlist, atTemperature, bothOrNone, resonantWith, stampAcross, TEMPERATURE_FIELDS } from './realPassive.js'
+import {
+  asNetlist,
+  atTemperature,
+  bothOrNone,
+  resonantWith,
+  stampAcross,
+  TEMPERATURE_COEFFICIENTS,
+  TEMPERATURE_FIELDS,
+} from './realPassive.js'
 
 type Values = Readonly<Record<string, number>>
 
@@ -36,6 +44,7 @@ export const inductor: PartKind = {
     ...TEMPERATURE_FIELDS,
   ],
   mainValue: 'inductance',
+  notInNetlist: TEMPERATURE_COEFFICIENTS,
   sensitive: true,
   dcLinks: linked('voltage', ['a', 'b']),
   usual: [1e-12, 1e4],

@@ -58,6 +58,15 @@ export const opamp: PartKind = {
     realField('noiseCurrentCorner', 'Its flicker corner', 'Hz'),
   ],
   mainValue: 'gain',
+  notInNetlist: [
+    'slewRate',
+    'outputHigh',
+    'outputLow',
+    'noiseVoltage',
+    'noiseVoltageCorner',
+    'noiseCurrent',
+    'noiseCurrentCorner',
+  ],
   sensitive: true,
   dcLinks: linked('voltage', ['out', '0']),
   check: ({ outputHigh, outputLow, slewRate, gainBandwidth }) =>

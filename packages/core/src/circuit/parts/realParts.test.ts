@@ -36,7 +36,7 @@ const response = (c: Circuit, frequency: number, output = 'out', temperature?: n
   )
   return { re: re[0], im: im[0], size: Math.hypot(re[0], im[0]) }
 }
-const throughNetlist = (c: Circuit) => readNetlist(writeNetlist(c)).circuit
+const throughNetlist = (c: Circuit) => readNetlist(writeNetlist(c).text).circuit
 
 describe('real resistors, capacitors and inductors', () => {
   const impedance = (p: Part, f: number, temperature?: number) =>

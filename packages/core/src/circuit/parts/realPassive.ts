@@ -17,6 +17,9 @@ export const TEMPERATURE_FIELDS: readonly ValueField[] = [
   modelField('tc2', 'Quadratic temperature coefficient', '1/K²', 0),
 ]
 
+/** Their names. */
+export const TEMPERATURE_COEFFICIENTS = TEMPERATURE_FIELDS.map((f) => f.id)
+
 /** A value at a temperature, K: value·(1 + tc1·ΔT + tc2·ΔT²) from 27 °C on. */
 export function atTemperature(value: number, { tc1 = 0, tc2 = 0 }: Values, temperature: number): number {
   const rise = temperature - NOMINAL_TEMPERATURE

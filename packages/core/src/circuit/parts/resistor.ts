@@ -8,7 +8,7 @@ import {
   stampResistance,
   thermalNoise,
 } from './PartKind.js'
-import { asNetlist, atTemperature, stampAcross, TEMPERATURE_FIELDS } from './realPassive.js'
+import { asNetlist, atTemperature, stampAcross, TEMPERATURE_COEFFICIENTS, TEMPERATURE_FIELDS } from './realPassive.js'
 
 /** A resistance; a real one has an inductance in series with it and a capacitance across both. */
 export const resistor: PartKind = {
@@ -24,6 +24,7 @@ export const resistor: PartKind = {
     ...TEMPERATURE_FIELDS,
   ],
   mainValue: 'resistance',
+  notInNetlist: TEMPERATURE_COEFFICIENTS,
   sensitive: true,
   dcLinks: linked('resistance', ['a', 'b']),
   usual: [1e-3, 1e12],

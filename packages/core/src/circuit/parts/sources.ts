@@ -10,25 +10,37 @@ export const sourceValues = (unit: 'V' | 'A'): readonly ValueField[] => [
   { id: 'acPhase', name: 'AC phase', unit: '°', default: 0, range: 'any' },
 ]
 
+const SOURCE_FORM =
+  'A source takes [DC] value, AC magnitude phase, and one of PULSE, SIN, PWL, EXP, each once; the decimal sign is a point.'
+
 /** `[DC] value  AC magnitude [phase]  WAVEFORM(…)` in any order, each at most once. */
 export const sourceCard: NonNullable<PartKind['card']> = {
   read(reader: CardReader) {
     const values: Record<string, number | string> = { bias: 0, acMagnitude: 0, acPhase: 0 }
     let waveform
+    const said = new Set<string>()
+    const once = (word: string) => {
+      if (said.has(word)) reader.fail(`The source's ${word} is given already.`, SOURCE_FORM)
+      said.add(word)
+    }
     while (!reader.done) {
+      const first = said.size === 0
       const found = reader.maybeWaveform()
-      if (found) waveform = found
-      else if (reader.take('DC')) values.bias = reader.value('the DC value')
-      else if (reader.take('AC')) {
+      if (found) {
+        once('waveform')
+        waveform = found
+      } else if (reader.take('DC')) {
+        once('DC value')
+        values.bias = reader.value('the DC value')
+      } else if (reader.take('AC')) {
+        once('AC value')
         values.acMagnitude = reader.maybeValue() ?? 1
         values.acPhase = reader.maybeValue() ?? 0
       } else {
-        const bare = reader.maybeValue()
-        if (bare === undefined)
-          reader.fail(
-            'This is not part of a source.',
-            'A source takes DC value, AC magnitude phase, and one of PULSE, SIN, PWL, EXP.',
-          )
+        // A bare value is the DC value, where it comes first; anywhere else nobody knows what is meant.
+        const bare = first ? reader.maybeValue() : undefined
+        if (bare === undefined) reader.fail('This is not part of a source.', SOURCE_FORM)
+        once('DC value')
         values.bias = bare
       }
     }

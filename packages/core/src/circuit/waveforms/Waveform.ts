@@ -17,7 +17,13 @@ export interface WaveformKind<W> {
   readonly kind: string
   readonly name: string
   /** The netlist's function name and its arguments in order; absent where the netlist has no word for it. */
-  readonly card?: { readonly name: string; read(values: readonly number[]): W; write(waveform: W): readonly number[] }
+  readonly card?: {
+    readonly name: string
+    /** Most arguments that it takes; left out, any number. */
+    readonly most?: number
+    read(values: readonly number[]): W
+    write(waveform: W): readonly number[]
+  }
   readonly schema: z.ZodType<W>
   /** The value at time t. */
   at(waveform: W, t: number): number

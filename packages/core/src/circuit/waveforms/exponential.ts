@@ -23,6 +23,7 @@ export const exponential: WaveformKind<Exponential> = {
   schema,
   card: {
     name: 'EXP',
+    most: 6,
     read: ([low = 0, high = 0, riseDelay = 0, riseTau = 0, fallDelay, fallTau]) => ({
       kind: 'exponential',
       low,

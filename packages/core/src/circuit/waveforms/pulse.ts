@@ -25,6 +25,7 @@ export const pulse: WaveformKind<Pulse> = {
   schema,
   card: {
     name: 'PULSE',
+    most: 7,
     read: ([low = 0, high = 0, delay = 0, rise = 0, fall = 0, width, period]) => ({
       kind: 'pulse',
       low,
@@ -37,8 +38,10 @@ export const pulse: WaveformKind<Pulse> = {
     }),
     write: (w) => {
       const values = [w.low, w.high, w.delay, w.rise, w.fall]
-      if (w.width !== undefined) values.push(w.width)
-      if (w.width !== undefined && w.period !== undefined) values.push(w.period)
+      // High until the period's end is a width that no period outlasts.
+      const width = w.width ?? w.period
+      if (width !== undefined) values.push(width)
+      if (w.period !== undefined) values.push(w.period)
       return values
     },
   },

@@ -21,6 +21,7 @@ export const sine: WaveformKind<Sine> = {
   schema,
   card: {
     name: 'SIN',
+    most: 6,
     read: ([offset = 0, amplitude = 0, frequency = 0, delay = 0, damping = 0, phase = 0]) => ({
       kind: 'sine',
       offset,

@@ -38,8 +38,13 @@ export class Reader implements CardReader {
 
   maybeValue(): number | string | undefined {
     if (this.done) return undefined
-    const value = tokenValue(this.card[this.at])
-    if (value !== undefined) this.at++
+    const token = this.card[this.at]
+    const value = tokenValue(token)
+    if (value === undefined) return undefined
+    const before = this.card[this.at - 1].text
+    if (token.comma && netlistNumber(before) !== undefined)
+      this.fail('The decimal sign is a point, not a comma.', `Write ${before}.${token.text}`)
+    this.at++
     return value
   }
 
@@ -88,12 +93,18 @@ export class Reader implements CardReader {
     if (!kind?.card) return undefined
     this.at++
     const bracket = this.take('(')
-    const values: number[] = []
-    for (let v = this.maybeNumber(); v !== undefined; v = this.maybeNumber()) values.push(v)
+    const values = this.waveformNumbers(head, kind.card.name === 'PWL')
     if (bracket && !this.take(')')) {
       if (this.done) fail(this.card.at(-1)!, `The bracket of ${head.text} is not closed.`, 'Add ")".')
       this.fail(`"${this.card[this.at].text}" is not a number, inside ${head.text}(…).`, 'Write numbers up to ")".')
     }
+    const most = kind.card.most ?? Infinity
+    if (values.length > most)
+      fail(
+        head,
+        `${head.text} takes at most ${most} values, not ${values.length}.`,
+        'Remove what does not belong to it.',
+      )
     if (kind.card.name === 'PWL' && values.length % 2 === 1) {
       fail(head, 'PWL takes pairs of time and value.', 'PWL(t1 v1 t2 v2 …)')
     }
@@ -107,6 +118,27 @@ export class Reader implements CardReader {
       )
     }
     return checked.data
+  }
+
+  /** Numbers between blanks or commas; both in one list would hide a decimal comma, but for pairs. */
+  private waveformNumbers(head: Token, pairs: boolean): number[] {
+    const values: number[] = []
+    const commas: boolean[] = []
+    for (; !this.done; this.at++) {
+      const token = this.card[this.at]
+      const value = tokenValue(token)
+      if (value === undefined) break
+      const number = typeof value === 'string' ? atToken(token, () => this.parameters.evaluate(value)) : value
+      values.push(number)
+      if (values.length > 1) commas.push(token.comma ?? false)
+    }
+    if (!pairs && commas.includes(true) && commas.includes(false))
+      fail(
+        head,
+        `The values of ${head.text} stand between commas here and blanks there.`,
+        'Use one of the two; the decimal sign is a point.',
+      )
+    return values
   }
 
   expectEnd(): void {

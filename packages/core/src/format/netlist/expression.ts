@@ -1,12 +1,24 @@
-import { netlistNumber } from './number.js'
+import { scanExpression } from '../../circuit/expressionTokens.js'
+import { parseQuantity } from '../../quantity/parseQuantity.js'
+import { netlistNumber, writeNumber } from './number.js'
 
-/** Numbers with the netlist's scales, not inside a name. */
-const SCALED = /(?<![\w.])((?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?[a-zµμ]+)(?![\w(])/gi
+/**
+ * A netlist's expression with its numbers written out: `2*1k` becomes `2*1000`, which means the same to a netlist and
+ * on screen.
+ *
+ * @throws VoskelError `EXPRESSION_INVALID`
+ */
+export const plainExpression = (text: string): string => withPlainNumbers(text, netlistNumber)
 
-/** A netlist's expression with its scaled numbers written out: `2*1k` becomes `2*1000`. */
-export function plainExpression(text: string): string {
-  return text.replace(SCALED, (number) => {
-    const value = netlistNumber(number)
-    return value === undefined ? number : String(value)
-  })
+/** An expression as a circuit keeps it, in engineering notation, with its numbers written out for a netlist. */
+export const netlistExpression = (text: string): string => withPlainNumbers(text, (word) => parseQuantity(word))
+
+function withPlainNumbers(text: string, notation: (word: string) => number | undefined): string {
+  let result = ''
+  let end = 0
+  for (const token of scanExpression(text, notation)) {
+    result += text.slice(end, token.start) + (token.kind === 'number' ? writeNumber(token.value) : token.text)
+    end = token.start + token.text.length
+  }
+  return result + text.slice(end)
 }

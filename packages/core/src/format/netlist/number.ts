@@ -1,38 +1,59 @@
 /**
- * The netlist's own rule for numbers (common practice, no source): case-insensitive, `M` is milli and `MEG` mega,
- * letters after the scale are a unit and are ignored.
+ * The netlist's own rule for numbers (common practice, no source): case-insensitive, `M` is milli and `MEG` mega, a unit
+ * after the scale is left out of account. A word that is not read to its end is no number.
  */
-const SCALES: readonly (readonly [suffix: string, exponent: number])[] = [
-  ['meg', 6],
-  ['mil', Number.NaN],
-  ['t', 12],
-  ['g', 9],
-  ['k', 3],
-  ['m', -3],
-  ['u', -6],
-  ['\u00b5', -6],
-  ['\u03bc', -6],
-  ['n', -9],
-  ['p', -12],
-  ['f', -15],
-  ['a', -18],
-]
+const SCALES: Readonly<Record<string, number>> = {
+  t: 12,
+  g: 9,
+  meg: 6,
+  k: 3,
+  m: -3,
+  u: -6,
+  '\u00b5': -6,
+  '\u03bc': -6,
+  n: -9,
+  p: -12,
+  f: -15,
+}
 
-/** A mil is a thousandth of an inch, 25.4 µm exactly. */
+/** Scales that stand before a unit only: alone, the letter is the unit. */
+const SCALES_OF_UNITS: Readonly<Record<string, number>> = { ...SCALES, a: -18 }
+
+const UNITS = new Set(
+  (
+    'ohm ohms Ω v volt volts a amp amps ampere amperes f farad farads h henry henries henrys s sec second seconds ' +
+    'hz hertz w watt watts c degc degk ° deg degree degrees rad m'
+  )
+    .toLowerCase()
+    .split(' '),
+)
+
+/** A thousandth of an inch, m, exactly. */
 const MIL = 25.4e-6
 
-const NUMBER = /^([+-]?(?:\d+\.?\d*|\.\d+))(?:e([+-]?\d+))?([a-zµμ°%Ω]*)$/iu
+const NUMBER = /^([+-]?(?:\d+\.?\d*|\.\d+))(?:e([+-]?\d+))?([\p{L}°]*)$/iu
 
 /** The value of a netlist number, or undefined where the text is not one. */
 export function netlistNumber(text: string): number | undefined {
   const m = NUMBER.exec(text)
   if (!m) return undefined
   const tail = m[3].toLowerCase()
-  const scale = SCALES.find(([suffix]) => tail.startsWith(suffix))
   const typed = Number(m[2] ?? 0)
-  if (!scale) return Number(`${m[1]}e${typed}`)
-  if (scale[0] === 'mil') return Number(`${m[1]}e${typed}`) * MIL
-  return Number(`${m[1]}e${typed + scale[1]}`)
+  if (tail === 'mil') return Number(`${m[1]}e${typed}`) * MIL
+  const exponent = scaleOf(tail)
+  return exponent === undefined ? undefined : Number(`${m[1]}e${typed + exponent}`)
+}
+
+/** The power of ten that the letters behind a number stand for; undefined where they are neither scale nor unit. */
+function scaleOf(tail: string): number | undefined {
+  if (tail === '') return 0
+  if (Object.hasOwn(SCALES, tail)) return SCALES[tail]
+  if (UNITS.has(tail)) return 0
+  for (const length of [3, 1]) {
+    const scale = tail.slice(0, length)
+    if (Object.hasOwn(SCALES_OF_UNITS, scale) && UNITS.has(tail.slice(length))) return SCALES_OF_UNITS[scale]
+  }
+  return undefined
 }
 
 /** A number as the shortest netlist text that reads back to the same double; exponents, so no scale is mistaken. */

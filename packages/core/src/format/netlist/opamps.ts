@@ -1,5 +1,6 @@
 import type { Circuit, Label, Part, Subcircuit } from '../../circuit/circuit.js'
-import { stageCapacitances } from '../../circuit/parts/opamp.js'
+import { opamp, stageCapacitances } from '../../circuit/parts/opamp.js'
+import type { Naming } from './naming.js'
 import { writeNumber } from './number.js'
 
 /** A subcircuit that is one E source from (out, 0) sensed at (plus, minus) is an operational amplifier. */
@@ -55,16 +56,15 @@ type Values = Readonly<Record<string, number>>
 export class OpampDefinitions {
   private readonly names = new Map<string, { name: string; values: Values }>()
 
-  constructor(private readonly taken: readonly string[]) {}
+  constructor(private readonly subcircuits: Naming) {}
 
   /** @param values all values of the amplifier; returns the name of its subcircuit */
   use(values: Values): string {
-    const key = JSON.stringify(Object.entries(values).sort())
+    const written = Object.entries(values).filter(([id]) => !opamp.notInNetlist!.includes(id))
+    const key = JSON.stringify(written.sort())
     let known = this.names.get(key)
     if (!known) {
-      let name = `opamp${this.names.size + 1}`
-      while (this.taken.includes(name)) name += '_'
-      known = { name, values }
+      known = { name: this.subcircuits.name(`\u0000${key}`, `opamp${this.names.size + 1}`), values }
       this.names.set(key, known)
     }
     return known.name
@@ -72,9 +72,6 @@ export class OpampDefinitions {
 
   lines(): string[] {
     return [...this.names.values()].flatMap(({ name, values }) => [
-      ...(values.slewRate > 0 || values.outputHigh !== values.outputLow
-        ? [`* ${name}: a netlist has no words for its slew rate and its output limits`]
-        : []),
       `.subckt ${name} plus minus out`,
       ...macromodel(values),
       '.ends',

@@ -1,6 +1,5 @@
 import type { Circuit, Label, Model, Parameter, Part, Subcircuit } from '../../circuit/circuit.js'
-import { RESERVED_NAMES } from '../../circuit/expression.js'
-import { Parameters } from '../../circuit/parameters.js'
+import { Parameters, wrongParameterName } from '../../circuit/parameters.js'
 import { partKinds } from '../../circuit/parts/index.js'
 import type { CardContent, PartKind } from '../../circuit/parts/PartKind.js'
 import { fail, Reader } from './cardReader.js'
@@ -117,12 +116,13 @@ function readParameters(card: Card, scope: Scope): void {
   const reader = new Reader(card, 1, new Parameters())
   if (reader.done) reader.fail('.param names no parameter.', '.param name=value …')
   while (!reader.done) {
+    const token = card[reader.position]
     const given = reader.maybeAssignment()
     if (!given) return reader.fail('A parameter is written name=value.', '.param name=value name={expression} …')
-    if (RESERVED_NAMES.has(given.name))
-      reader.fail(`"${given.name}" stands for something else already.`, 'Choose another name.')
-    if (!/^[a-z_]\w*$/.test(given.name))
-      reader.fail(`"${given.name}" cannot be the name of a parameter.`, 'Use letters, digits and _.')
+    const wrong = wrongParameterName(given.name)
+    if (wrong) fail(token, wrong.problem, wrong.fix)
+    if (Object.hasOwn(scope.parameters, given.name))
+      fail(token, `The parameter "${token.text}" is given twice.`, 'Remove one of the two.')
     scope.parameters[given.name] = given.value
   }
 }
@@ -279,15 +279,19 @@ function modelOf(card: Card, kind: PartKind, models: Readonly<Record<string, Mod
   const optional = Object.keys(kind.optionalPins ?? {}).length
   const family = partKinds.filter((k) => k.letter === kind.letter && k.modelType)
   for (let at = 1 + kind.pins.length - optional; at <= 1 + kind.pins.length; at++) {
-    const model = card[at] && models[card[at].text.toLowerCase()]
+    const name = card[at]?.text.toLowerCase()
+    const model = name !== undefined && Object.hasOwn(models, name) ? models[name] : undefined
     const found = model && family.find((k) => k.id === model.kind)
     if (found) return { kind: found, at }
   }
-  const at = card[1 + kind.pins.length - optional] ?? card.at(-1)!
+  const missing = card[1 + kind.pins.length - optional]
   const known = Object.keys(models).filter((m) => family.some((k) => k.id === models[m].kind))
+  const types = family.map((k) => k.modelType).join(' or ')
   return fail(
-    at,
-    `${head.text} names no ${family.map((k) => k.modelType).join(' or ')} model after its nodes.`,
+    missing ?? card.at(-1)!,
+    missing
+      ? `${head.text} needs a ${types} model after its nodes; "${missing.text}" is none.`
+      : `${head.text} names no ${types} model after its nodes.`,
     known.length ? `Defined are: ${known.join(', ')}.` : `Add .model NAME ${family[0].modelType} (…).`,
   )
 }
@@ -308,7 +312,8 @@ function readSubcircuitUse(card: Card, scope: Scope): void {
 /** Every use names a definition and brings as many nodes as it has pins. Uses inside definitions are checked by flattening. */
 function checkUses(circuit: Circuit, uses: Scope['uses'], definitions: readonly Subcircuit[]): void {
   for (const { part, token, nodes } of uses) {
-    const definition = circuit.subcircuits?.[part.definition!]
+    const { definition: name = '' } = part
+    const definition = Object.hasOwn(circuit.subcircuits ?? {}, name) ? circuit.subcircuits![name] : undefined
     if (!definition) {
       fail(
         token,

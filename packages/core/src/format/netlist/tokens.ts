@@ -5,6 +5,8 @@ export interface Token {
   readonly text: string
   readonly line: number
   readonly column: number
+  /** A comma stands between it and the token before. */
+  readonly comma?: boolean
 }
 
 /** One logical line: continuations joined, comments gone. Never empty. */
@@ -63,8 +65,18 @@ function tokensOfLine(line: string, lineNumber: number, from: number): Token[] {
   // What stands in braces is one expression, blanks and commas included.
   const pattern = /\{[^}]*\}?|[()=]|[^\s(),={}]+|\}/g
   pattern.lastIndex = from
+  let last = from
   for (let m = pattern.exec(body); m; m = pattern.exec(body)) {
-    tokens.push({ text: m[0], line: lineNumber, column: m.index + 1 })
+    const comma = tokens.length > 0 && body.slice(last, m.index).includes(',')
+    // Names become the keys of records, where this one is no key.
+    if (m[0].toLowerCase() === '__proto__')
+      throw new VoskelError(
+        'NETLIST_SYNTAX',
+        { problem: `"${m[0]}" cannot be a name.`, fix: 'Choose another name.' },
+        { line: lineNumber, column: m.index + 1 },
+      )
+    tokens.push({ text: m[0], line: lineNumber, column: m.index + 1, ...(comma && { comma }) })
+    last = pattern.lastIndex
   }
   return tokens
 }

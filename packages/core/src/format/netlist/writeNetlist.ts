@@ -1,129 +1,221 @@
-import type { Circuit, Model, Part, Subcircuit } from '../../circuit/circuit.js'
-import { resolveNets } from '../../circuit/flatten.js'
-import { Parameters } from '../../circuit/parameters.js'
+import type { Circuit, Part, Subcircuit } from '../../circuit/circuit.js'
+import { effectiveValues, type Scope, scopeOf } from '../../circuit/effectiveValues.js'
+import { GROUND_NAME, resolveNets } from '../../circuit/flatten.js'
 import { partKind } from '../../circuit/parts/index.js'
 import type { CardWriter, PartKind } from '../../circuit/parts/PartKind.js'
+import { netlistExpression } from './expression.js'
+import { legalWord, Naming } from './naming.js'
 import { writeNumber } from './number.js'
 import { OpampDefinitions } from './opamps.js'
 import type { AnalysisCard } from './readNetlist.js'
 
+/** A netlist, and what of the circuit it has no words for: a sentence each. */
+export interface WrittenNetlist {
+  readonly text: string
+  readonly losses: readonly string[]
+}
+
 /**
  * The circuit as a netlist. Geometry is left out, real parts are written as the ideal ones that they are made of (at
- * 27 °C); the rest reads back to the same circuit.
+ * 27 °C); the rest reads back to the same circuit. Names that a netlist would take for one another, or for something
+ * else, are changed.
+ *
+ * @throws VoskelError `NOT_IN_NETLIST` for a waveform without a word, `CIRCUIT_INVALID`, `EXPRESSION_INVALID`
  */
-export function writeNetlist(circuit: Circuit, analyses: readonly AnalysisCard[] = []): string {
-  const opamps = new OpampDefinitions(Object.keys(circuit.subcircuits ?? {}))
-  const outer: Scope = { parameters: new Parameters(circuit.parameters), models: circuit.models ?? {} }
-  const body = scopeLines(circuit, outer, opamps)
+export function writeNetlist(circuit: Circuit, analyses: readonly AnalysisCard[] = []): WrittenNetlist {
+  const document = new Document(circuit)
+  const outer: Place = { nets: new Naming(), scope: scopeOf(circuit), where: '' }
+  const body = document.linesOf(circuit, outer)
   const definitions: string[] = []
   for (const [name, definition] of Object.entries(circuit.subcircuits ?? {})) {
-    const scope = {
-      parameters: new Parameters(definition.parameters, outer.parameters),
-      models: { ...outer.models, ...definition.models },
+    const place: Place = {
+      nets: new Naming(),
+      scope: scopeOf(definition, outer.scope),
+      where: ` in the subcircuit ${name}`,
     }
-    definitions.push(`.subckt ${name} ${definition.pins.join(' ')}`, ...scopeLines(definition, scope, opamps), '.ends')
+    const lines = document.linesOf(definition, place)
+    const pins = definition.pins.map((pin) => place.nets.name(pin, netWord(pin)))
+    definitions.push(`.subckt ${document.subcircuits.name(name)} ${pins.join(' ')}`, ...lines, '.ends')
   }
-  const title = circuit.title?.replace(/[\r\n]+/g, ' ') || 'Voskel circuit'
-  const initial = Object.entries(circuit.initial ?? {}).map(([net, v]) => `v(${netlistNode(net)})=${writeNumber(v)}`)
+  const title = circuit.title?.replace(/[\p{Cc}\p{Zl}\p{Zp}]+/gu, ' ').trim() || 'Voskel circuit'
+  const initial = Object.entries(circuit.initial ?? {}).map(
+    ([net, v]) => `v(${initialNet(outer, net)})=${writeNumber(v)}`,
+  )
   const cards = [
     ...(initial.length > 0 ? [['.ic', ...initial].join(' ')] : []),
-    ...analyses.map((a) => [`.${a.analysis}`, ...a.words].join(' ')),
+    ...analyses.map((a) => [`.${a.analysis}`, ...a.words.flatMap((w) => w.split(/[\s;]+/))].join(' ').trim()),
   ]
-  return [title, ...body, ...definitions, ...opamps.lines(), ...cards, '.end', ''].join('\n')
+  const text = [title, ...body, ...definitions, ...document.opamps.lines(), ...cards, '.end', ''].join('\n')
+  return { text, losses: [...document.losses] }
 }
 
-/** What names mean where a part stands. */
-interface Scope {
-  readonly parameters: Parameters
-  readonly models: Readonly<Record<string, Model>>
+/** Where a part stands: what names mean there, and what the netlist calls its nets. */
+interface Place {
+  readonly nets: Naming
+  readonly scope: Scope
+  /** For messages: ` in the subcircuit x`, or nothing. */
+  readonly where: string
 }
 
-/** Parameters, models and elements of a circuit or subcircuit. */
-function scopeLines(circuit: Circuit | Subcircuit, scope: Scope, opamps: OpampDefinitions): string[] {
-  const parameters = Object.entries(circuit.parameters ?? {}).map(
-    ([name, value]) => `.param ${name}=${typeof value === 'number' ? writeNumber(value) : `{${value}}`}`,
-  )
-  const models = Object.entries(circuit.models ?? {}).flatMap(([name, model]) => {
-    const { modelType } = partKind(model.kind)
-    if (!modelType) return []
-    const values = Object.entries(model.values).map(([field, value]) => `${field.toUpperCase()}=${writeNumber(value)}`)
-    return [`.model ${name} ${modelType} (${values.join(' ')})`]
-  })
-  return [...parameters, ...elementLines(circuit, scope, opamps), ...models]
+const netWord = (net: string) => legalWord(net).toLowerCase()
+
+/** Initial voltages name nets in any case, and those inside subcircuits by their path. */
+function initialNet({ nets }: Place, net: string): string {
+  return nets.maybeName(net) ?? netWord(net)
 }
 
-/** Every value of a part as a number: its kind's defaults, its model's, its own, its formulas. */
-function numbersOf(part: Part, kind: PartKind, { parameters, models }: Scope): Record<string, number> {
-  const model = Object.entries(models).find(([name]) => name.toLowerCase() === part.model?.toLowerCase())?.[1]
-  const formulas = Object.entries(part.formulas ?? {}).map(([id, text]) => [id, parameters.evaluate(text)] as const)
-  return {
-    ...Object.fromEntries(kind.values.map((f) => [f.id, f.default])),
-    ...model?.values,
-    ...part.values,
-    ...Object.fromEntries(formulas),
+/** What is one for the whole netlist: the names of models, subcircuits and amplifiers, and what was lost. */
+class Document {
+  readonly models = new Naming()
+  readonly subcircuits = new Naming()
+  readonly opamps: OpampDefinitions
+  readonly losses = new Set<string>()
+
+  constructor(circuit: Circuit) {
+    const scopes = [circuit, ...Object.values(circuit.subcircuits ?? {})]
+    this.models.reserve(scopes.flatMap((scope) => Object.keys(scope.models ?? {}).map((name) => name.toLowerCase())))
+    this.subcircuits.reserve(Object.keys(circuit.subcircuits ?? {}))
+    this.opamps = new OpampDefinitions(this.subcircuits)
+  }
+
+  /** Parameters, elements and models of a circuit or subcircuit. */
+  linesOf(circuit: Circuit | Subcircuit, place: Place): string[] {
+    const parameters = Object.entries(circuit.parameters ?? {}).map(
+      ([name, value]) =>
+        `.param ${name}=${typeof value === 'number' ? writeNumber(value) : `{${netlistExpression(value)}}`}`,
+    )
+    const models = Object.entries(circuit.models ?? {}).flatMap(([name, { kind, values }]) =>
+      this.modelLine(this.models.name(name.toLowerCase()), partKind(kind), values),
+    )
+    const elements = new Elements(circuit, place, this)
+    return [...parameters, ...elements.lines(), ...models, ...elements.models]
+  }
+
+  modelLine(name: string, kind: PartKind, values: Readonly<Record<string, number>>): string[] {
+    if (!kind.modelType) return []
+    const words = Object.entries(values).map(([field, value]) => `${field.toUpperCase()}=${writeNumber(value)}`)
+    return [`.model ${name} ${kind.modelType} (${words.join(' ')})`]
   }
 }
 
-function elementLines(circuit: Circuit | Subcircuit, scope: Scope, opamps: OpampDefinitions): string[] {
-  const nets = resolveNets(circuit)
-  const names = new Map(circuit.parts.map((part) => [part.id, elementName(part, partKind(part.kind, part.id).letter)]))
-  const lines: string[] = []
-  for (const part of circuit.parts) {
+/** The elements of one circuit or subcircuit. */
+class Elements {
+  /** Models of parts that carry their model's values themselves. */
+  readonly models: string[] = []
+  private readonly pins: Map<string, string>
+  private readonly names = new Naming()
+
+  constructor(
+    private readonly circuit: Circuit | Subcircuit,
+    private readonly place: Place,
+    private readonly document: Document,
+  ) {
+    this.pins = resolveNets(circuit)
+    const nets = new Set([GROUND_NAME, ...('pins' in circuit ? circuit.pins : []), ...this.pins.values()])
+    place.nets.reserve(nets, netWord)
+    const parts = new Map(circuit.parts.map((part) => [part.id.toUpperCase(), part]))
+    this.names.reserve(parts.keys(), (key) => {
+      const part = parts.get(key)!
+      return withLetter(part.id, partKind(part.kind, part.id).letter)
+    })
+  }
+
+  lines(): string[] {
+    return this.circuit.parts.filter((part) => part.aside !== 'open').flatMap((part) => this.partLines(part))
+  }
+
+  private partLines(part: Part): string[] {
     const kind = partKind(part.kind, part.id)
-    const net = (pin: string) => nets.get(`${part.id}\u0000${pin}`) ?? kind.optionalPins?.[pin] ?? `${part.id}_${pin}`
-    const node = (pin: string) => netlistNode(net(pin))
-    if (part.aside === 'open') continue
-    if (part.aside === 'short') {
-      lines.push([elementName(part, 'V'), ...kind.pins.map(node), 'DC 0'].join(' '))
-      continue
-    }
+    if (part.aside === 'short')
+      return [[this.element(part, 'V'), ...kind.pins.map((pin) => this.node(part, pin)), 'DC 0'].join(' ')]
     if (kind.id === 'subcircuit') {
       const pins: string[] = []
-      for (let k = 1; nets.has(`${part.id}\u0000p${k}`); k++) pins.push(node(`p${k}`))
-      lines.push([elementName(part, 'X'), ...pins, part.definition].join(' '))
-      continue
+      for (let k = 1; this.pins.has(`${part.id}\u0000p${k}`); k++) pins.push(this.node(part, `p${k}`))
+      return [[this.element(part, 'X'), ...pins, this.document.subcircuits.name(part.definition!)].join(' ')]
     }
-    if (kind.id === 'opamp') {
-      lines.push([elementName(part, 'X'), ...kind.pins.map(node), opamps.use(numbersOf(part, kind, scope))].join(' '))
-      continue
-    }
-    const elements = kind.netlist?.(numbersOf(part, kind, scope))
+    const nodes = kind.pins.map((pin) => this.node(part, pin))
+    const lost = this.lost(part, kind)
+    if (kind.id === 'opamp')
+      return [...lost, [this.element(part, 'X'), ...nodes, this.document.opamps.use(this.numbers(part))].join(' ')]
+    const elements = kind.netlist?.(this.numbers(part))
     if (elements) {
-      for (const { letter, suffix, pins, senses, value } of elements) {
-        const words = [
-          `${elementName(part, letter)}${suffix}`,
-          ...pins.map(node),
-          ...(senses ? [elementName(part, senses)] : []),
+      const lines = elements.map(({ letter, suffix, pins, senses, value }) =>
+        [
+          this.element(part, letter, suffix),
+          ...pins.map((pin) => this.node(part, pin)),
+          ...(senses ? [this.element(part, senses)] : []),
           writeNumber(value),
-        ]
-        lines.push(words.join(' '))
-      }
-    } else if (kind.card) {
-      const written = kind.card.write(part, writerOf(part, kind, names))
-      lines.push([elementName(part, kind.letter), ...kind.pins.map(node), written].join(' '))
+        ].join(' '),
+      )
+      return [...lost, ...lines]
     }
+    if (!kind.card) return []
+    const written = kind.card.write({ ...part, ...this.model(part, kind) }, this.writer(part, kind))
+    return [...lost, [this.element(part, kind.letter), ...nodes, written].join(' ')]
   }
-  return lines
-}
 
-function writerOf(part: Part, kind: PartKind, names: ReadonlyMap<string, string>): CardWriter {
-  return {
-    number: writeNumber,
-    name: (id) => names.get(id) ?? id,
-    value(field) {
-      const formula = part.formulas?.[field]
-      if (formula !== undefined) return `{${formula}}`
-      return writeNumber(part.values[field] ?? kind.values.find((f) => f.id === field)!.default)
-    },
+  /** The element's name; one part may stand for several elements, told apart by letter and suffix. */
+  private element(part: Part, letter: string, suffix = ''): string {
+    const key = part.id.toUpperCase()
+    const own = partKind(part.kind, part.id).letter
+    if (letter === own && suffix === '') return this.names.name(key)
+    return this.names.name(`${key}\u0000${letter}${suffix}`, withLetter(this.names.name(key), letter) + suffix)
+  }
+
+  private node(part: Part, pin: string): string {
+    const kind = partKind(part.kind, part.id)
+    const net = this.pins.get(`${part.id}\u0000${pin}`) ?? kind.optionalPins?.[pin]
+    // A pin that nothing is joined to, or a net inside the part, is a net of its own.
+    return net === undefined
+      ? this.place.nets.name(`${part.id}\u0000${pin}`, netWord(`${part.id}_${pin}`))
+      : this.place.nets.name(net, netWord(net))
+  }
+
+  private numbers(part: Part): Record<string, number> {
+    const effective = Object.entries(effectiveValues(part, this.place.scope))
+    return Object.fromEntries(effective.map(([id, { value }]) => [id, value]))
+  }
+
+  /** A device needs a model in a netlist; one whose values are its own, or that has none, gets one of its own. */
+  private model(part: Part, kind: PartKind): { model?: string } {
+    if (!kind.modelType) return {}
+    const fields = kind.values.filter((f) => f.ofModel).map((f) => f.id)
+    const own = fields.some((id) => part.values[id] !== undefined || part.formulas?.[id] !== undefined)
+    if (part.model !== undefined && !own) return { model: this.document.models.name(part.model.toLowerCase()) }
+    const effective = effectiveValues(part, this.place.scope)
+    const given = Object.fromEntries(
+      fields.filter((id) => effective[id]!.from !== 'default').map((id) => [id, effective[id]!.value]),
+    )
+    const name = this.document.models.name(`${part.id}\u0000${this.place.where}`, `${legalWord(part.id)}_model`)
+    this.models.push(...this.document.modelLine(name, kind, given))
+    return { model: name }
+  }
+
+  /** A comment line, and a loss, for values that a netlist has no words for. */
+  private lost(part: Part, kind: PartKind): string[] {
+    const numbers = kind.notInNetlist ? this.numbers(part) : {}
+    const fields = kind.values.filter((f) => kind.notInNetlist?.includes(f.id) && numbers[f.id] !== f.default)
+    if (fields.length === 0) return []
+    const what = fields.map((f) => f.name.replace(/ \(.*\)$/, '').toLowerCase()).join(', ')
+    this.document.losses.add(`A netlist has no words for the ${what} of ${part.id}${this.place.where}.`)
+    return [`* ${this.element(part, kind.letter)}: a netlist has no words for its ${what}`]
+  }
+
+  private writer(part: Part, kind: PartKind): CardWriter {
+    return {
+      number: writeNumber,
+      name: (id) => this.names.name(id.toUpperCase(), id),
+      value(field) {
+        const formula = part.formulas?.[field]
+        if (formula !== undefined) return `{${netlistExpression(formula)}}`
+        return writeNumber(part.values[field] ?? kind.values.find((f) => f.id === field)!.default)
+      },
+    }
   }
 }
 
 /** A part's name with the letter that the netlist needs in front. */
-function elementName(part: Part, letter: string): string {
-  const name = part.id.replace(/[\s(),=;{}]+/g, '_')
-  return name[0].toUpperCase() === letter ? name : letter + name
-}
-
-function netlistNode(net: string): string {
-  return net.replace(/[\s(),=;:]+/g, '_').toLowerCase()
+function withLetter(id: string, letter: string): string {
+  const name = legalWord(id)
+  return name[0].toUpperCase() === letter && name.length > 1 ? name : letter + name
 }
