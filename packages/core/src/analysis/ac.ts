@@ -1,5 +1,7 @@
 import { abs, type Complex, complex, divide, multiply, scale } from '../numeric/complex.js'
 import { phase, type TransferFunction } from '../numeric/transferFunction.js'
+import { VoskelError } from '../errors/VoskelError.js'
+import { analyticLimit, type Taylor } from './analyticLimit.js'
 import { CompiledSweep } from './compiledSweep.js'
 import { ComplexSystem, testFrequencies } from './complexSystem.js'
 import type { Mna, Probe } from './mna.js'
@@ -40,6 +42,8 @@ const CHECK_TOLERANCE = 1e-9
 /** Every so many points of a sweep the solution is checked against the equations. */
 const CHECK_EVERY = 64
 
+const NOTHING = complex(0)
+
 /**
  * The small-signal response of a linear circuit: output over the input source's AC value, every other source's AC
  * value being zero.
@@ -70,37 +74,63 @@ export class AcAnalysis {
     this.system = new ComplexSystem(mna, tests)
   }
 
-  /** H at any complex frequency s, rad/s. */
+  /** H at any complex frequency s, rad/s; where the equations are singular, its limit. */
   at(s: Complex): Complex {
-    this.system.factor(s)
-    this.system.solve(this.drive)
-    this.system.verify(this.drive)
-    return this.finish(this.probed(s), complex(0)).value
+    return this.series(s, true, false).value
   }
 
-  /** H(jω) and its derivative by ω. */
+  /** H(jω) and its derivative by ω; where the equations are singular, their limits. */
   point(omega: number, check = true): ResponsePoint {
-    const s = complex(0, omega)
-    this.system.factor(s)
-    this.system.solve(this.drive)
-    if (check) this.system.verify(this.drive)
-    const value = this.probed(s)
+    const { value, slope } = this.series(complex(0, omega), check, true)
+    // d/dω = j·d/ds
+    return { value, slope: complex(-slope.im, slope.re) }
+  }
+
+  /** H and dH/ds. */
+  private series(s: Complex, check: boolean, sloped: boolean): Taylor {
+    let singular: unknown
+    try {
+      const { value, slope } = this.solved(s, check, sloped)
+      if (!this.system.hasLost(this.drive, this.terms(s), value)) return this.finish(value, slope)
+    } catch (error) {
+      if (!(error instanceof VoskelError) || error.code !== 'SINGULAR') throw error
+      singular = error
+    }
+    const limit = analyticLimit(s, (near) => [this.solved(near, true, false).value])
+    if (limit) return this.finish(limit[0].value, limit[0].slope)
+    if (singular) throw singular
+    const { value, slope } = this.solved(s, check, sloped)
+    return this.finish(value, slope)
+  }
+
+  /** The wanted unknown and, where it is asked for, its derivative by s, from the equations at s. */
+  private solved(s: Complex, check: boolean, sloped: boolean): Taylor {
+    const { system } = this
+    system.factor(s)
+    system.solve(this.drive)
+    if (check) system.verify(this.drive)
+    const value = system.combine(this.terms(s))
+    if (!sloped) return { value, slope: NOTHING }
     // dH/ds = ∂p/∂s·x − yᵀCx, with y from the transposed system driven by the probe.
-    this.probe.forEach(([column, g, c], k) => {
-      this.adjointTerms[k][0] = column
-      this.adjointTerms[k][1] = g
-      this.adjointTerms[k][2] = omega * c
-    })
-    this.system.solveAdjoint(this.adjointTerms)
-    const { re, im } = this.system.adjointDerivative()
+    system.solveAdjoint(this.terms(s))
+    const { re, im } = system.adjointDerivative()
     let slopeRe = -re
     let slopeIm = -im
     for (const [column, , c] of this.probe) {
-      slopeRe += c * this.system.xRe[column]
-      slopeIm += c * this.system.xIm[column]
+      slopeRe += c * system.xRe[column]
+      slopeIm += c * system.xIm[column]
     }
-    // d/dω = j·d/ds
-    return this.finish(value, complex(-slopeIm, slopeRe))
+    return { value, slope: complex(slopeRe, slopeIm) }
+  }
+
+  /** The probe at s as [column, re, im] terms, in memory that the next call overwrites. */
+  private terms(s: Complex): readonly (readonly [number, number, number])[] {
+    this.probe.forEach(([column, g, c], k) => {
+      this.adjointTerms[k][0] = column
+      this.adjointTerms[k][1] = g + s.re * c
+      this.adjointTerms[k][2] = s.im * c
+    })
+    return this.adjointTerms
   }
 
   /** The response at given frequencies, Hz. */
@@ -164,20 +194,8 @@ export class AcAnalysis {
     delay[k] = delayOf(value, slope)
   }
 
-  private probed(s: Complex): Complex {
-    let re = 0
-    let im = 0
-    for (const [column, g, c] of this.probe) {
-      const ar = g + s.re * c
-      const ai = s.im * c
-      re += ar * this.system.xRe[column] - ai * this.system.xIm[column]
-      im += ar * this.system.xIm[column] + ai * this.system.xRe[column]
-    }
-    return { re, im }
-  }
-
   /** Turns a solved current into the impedance 1 / current, and its slope with it. */
-  private finish(value: Complex, slope: Complex): ResponsePoint {
+  private finish(value: Complex, slope: Complex): Taylor {
     if (this.output.kind === 'linear' || !this.sourceHasBranch()) return { value, slope }
     const z = divide(complex(1), value)
     return { value: z, slope: scale(multiply(multiply(z, z), slope), -1) }

@@ -1,9 +1,11 @@
 import { VoskelError } from '../errors/VoskelError.js'
+import { formatQuantity } from '../quantity/formatQuantity.js'
 import { choosePivots, SingularPattern, type TestValues } from '../numeric/sparse/order.js'
 import type { Pattern } from '../numeric/sparse/pattern.js'
 import { layProgram, type Program } from '../numeric/sparse/program.js'
 import { factorComplex, solveComplex, solveTransposed } from '../numeric/sparse/replay.js'
-import type { Complex } from '../numeric/complex.js'
+import { type Complex, scale } from '../numeric/complex.js'
+import type { Probe } from './mna.js'
 
 /** A matrix G + s·C by slots of a pattern, with names for its columns. */
 export interface Pencil {
@@ -12,6 +14,22 @@ export interface Pencil {
   readonly c: Float64Array
   readonly unknowns: readonly string[]
 }
+
+/** Entries of a right-hand side by row, or factors of unknowns by column. */
+export type Terms = readonly (readonly [index: number, re: number, im?: number])[]
+
+/** A probe's factors at a complex frequency. */
+export const termsAt = (probe: Probe, s: Complex): Terms =>
+  probe.map(([column, g, c]) => [column, g + s.re * c, s.im * c] as const)
+
+/** A value that one refinement changes by more than this part has lost its digits. */
+const LOST = 1e-9
+
+/** The same for any unknown against the largest of them. */
+const LOST_ANYWHERE = 1e-10
+
+/** Rounding of a value against the largest. */
+const ROUNDING = 1e-14
 
 /** Decades between test frequencies at the most. */
 const TEST_SPACING = 4
@@ -24,6 +42,9 @@ export function testFrequencies([low, high]: readonly [number, number]): number[
   const steps = Math.max(2, Math.ceil(Math.log10(high / low) / TEST_SPACING))
   return Array.from({ length: steps + 1 }, (_, k) => low * (high / low) ** (k / steps))
 }
+
+/** A factor that leads off a singular frequency and not on to another. */
+const BESIDE = 1.0371
 
 /** A solution whose residual is above this part of its own terms was eliminated in a bad order for these values. */
 const RESIDUAL_BOUND = 1e-10
@@ -39,12 +60,17 @@ export class ComplexSystem {
   private im: Float64Array
   private readonly bRe: Float64Array
   private readonly bIm: Float64Array
+  /** What one refinement changes, by unknown. */
+  private readonly dRe: Float64Array
+  private readonly dIm: Float64Array
   /** Solution of the last `solve`, by unknown. */
   readonly xRe: Float64Array
   readonly xIm: Float64Array
   /** Solution of the last `solveAdjoint`, by equation. */
   readonly yRe: Float64Array
   readonly yIm: Float64Array
+  /** Largest combination so far. */
+  private largest = 0
   private at: Complex = { re: Number.NaN, im: Number.NaN }
 
   /** @param tests complex frequencies at which every pivot must be sound: low, centre and high of what will be asked */
@@ -55,11 +81,13 @@ export class ComplexSystem {
     const n = (this.size = pencil.pattern.size)
     this.bRe = new Float64Array(n)
     this.bIm = new Float64Array(n)
+    this.dRe = new Float64Array(n)
+    this.dIm = new Float64Array(n)
     this.xRe = new Float64Array(n)
     this.xIm = new Float64Array(n)
     this.yRe = new Float64Array(n)
     this.yIm = new Float64Array(n)
-    this.program = this.plan(tests)
+    this.program = this.planAround(tests)
     this.re = new Float64Array(this.program.slots)
     this.im = new Float64Array(this.program.slots)
   }
@@ -77,13 +105,13 @@ export class ComplexSystem {
   }
 
   /** Solves for the right-hand side given as [row, value] terms; the result stands in xRe and xIm. */
-  solve(terms: readonly (readonly [row: number, re: number, im?: number])[]): void {
+  solve(terms: Terms): void {
     this.fill(terms)
     solveComplex(this.program, this.re, this.im, this.bRe, this.bIm, this.xRe, this.xIm)
   }
 
   /** Solves the transposed system for terms by column; the result stands in yRe and yIm. */
-  solveAdjoint(terms: readonly (readonly [column: number, re: number, im?: number])[]): void {
+  solveAdjoint(terms: Terms): void {
     this.fill(terms)
     solveTransposed(this.program, this.re, this.im, this.bRe, this.bIm, this.yRe, this.yIm)
   }
@@ -92,7 +120,7 @@ export class ComplexSystem {
    * Checks the last solution against the equations at the last frequency and, where it leaves its bounds, orders again
    * for these values and solves again.
    */
-  verify(terms: readonly (readonly [row: number, re: number, im?: number])[]): void {
+  verify(terms: Terms): void {
     if (this.residual(terms) <= RESIDUAL_BOUND) return
     this.replan(this.at)
     this.solve(terms)
@@ -114,11 +142,12 @@ export class ComplexSystem {
     return { re, im }
   }
 
-  /** yᵀ·(G + s·C)·x of the last solutions. */
-  adjointForm(s: Complex): Complex {
+  /** yᵀ·(G + s·C)·x of the last solutions, and the sum of its terms' magnitudes. */
+  adjointForm(s: Complex): { value: Complex; size: number } {
     const { rows, cols } = this.pencil.pattern
     let re = 0
     let im = 0
+    let size = 0
     for (let e = 0; e < rows.length; e++) {
       const ar = this.pencil.g[e] + s.re * this.pencil.c[e]
       const ai = s.im * this.pencil.c[e]
@@ -128,11 +157,69 @@ export class ComplexSystem {
       const ti = this.yRe[r] * this.xIm[k] + this.yIm[r] * this.xRe[k]
       re += ar * tr - ai * ti
       im += ar * ti + ai * tr
+      size += Math.hypot(ar, ai) * Math.hypot(tr, ti)
+    }
+    return { value: { re, im }, size }
+  }
+
+  /** Σ factor·x over terms of the last solution. */
+  combine(terms: Terms): Complex {
+    const { xRe, xIm } = this
+    let re = 0
+    let im = 0
+    for (const [column, fr, fi = 0] of terms) {
+      re += fr * xRe[column] - fi * xIm[column]
+      im += fr * xIm[column] + fi * xRe[column]
     }
     return { re, im }
   }
 
-  private fill(terms: readonly (readonly [number, number, number?])[]): void {
+  /**
+   * Whether the last solution has lost its digits, as it does beside a singular frequency, where the equations still
+   * hold: one refinement would change a combination of it, or, by as much as matters to derivatives, anything in it.
+   *
+   * @param value the combination
+   */
+  hasLost(drive: Terms, probe: Terms, value: Complex): boolean {
+    const size = Math.hypot(value.re, value.im)
+    this.largest = Math.max(this.largest, size)
+    const { combined, anywhere } = this.errorOf(drive, probe)
+    // At a transmission zero what is left is rounding: nothing against what passes elsewhere.
+    return combined > Math.max(LOST * size, ROUNDING * this.largest) || anywhere > LOST_ANYWHERE
+  }
+
+  /**
+   * By how much one refinement of the last solution changes a combination of its unknowns, and the unknown that it
+   * changes most against the largest. The solution itself stays.
+   */
+  private errorOf(terms: Terms, probe: Terms): { combined: number; anywhere: number } {
+    this.fill(terms)
+    const { rows, cols } = this.pencil.pattern
+    const { g, c } = this.pencil
+    const { bRe, bIm, xRe, xIm, dRe, dIm } = this
+    const { re: sRe, im: sIm } = this.at
+    for (let e = 0; e < g.length; e++) {
+      const ar = g[e] + sRe * c[e]
+      const ai = sIm * c[e]
+      const k = cols[e]
+      bRe[rows[e]] -= ar * xRe[k] - ai * xIm[k]
+      bIm[rows[e]] -= ar * xIm[k] + ai * xRe[k]
+    }
+    solveComplex(this.program, this.re, this.im, bRe, bIm, dRe, dIm)
+    let [re, im] = [0, 0]
+    for (const [column, pr, pi = 0] of probe) {
+      re += pr * dRe[column] - pi * dIm[column]
+      im += pr * dIm[column] + pi * dRe[column]
+    }
+    let [change, largest] = [0, 0]
+    for (let k = 0; k < this.size; k++) {
+      change = Math.max(change, Math.abs(dRe[k]), Math.abs(dIm[k]))
+      largest = Math.max(largest, Math.abs(xRe[k]), Math.abs(xIm[k]))
+    }
+    return { combined: Math.hypot(re, im), anywhere: change / largest }
+  }
+
+  private fill(terms: Terms): void {
     this.bRe.fill(0)
     this.bIm.fill(0)
     for (const [row, re, im] of terms) {
@@ -153,7 +240,7 @@ export class ComplexSystem {
   }
 
   /** Largest residual of any equation against the sum of its terms' magnitudes. */
-  private residual(terms: readonly (readonly [number, number, number?])[]): number {
+  private residual(terms: Terms): number {
     const { rows, cols } = this.pencil.pattern
     const sumRe = new Float64Array(this.size)
     const sumIm = new Float64Array(this.size)
@@ -189,6 +276,16 @@ export class ComplexSystem {
     if (failed >= 0) throw singular(this.pencil.unknowns[this.program.pivotCol[failed]], s)
   }
 
+  /** Plans at these points, or beside them where they happen to be singular ones. */
+  private planAround(tests: readonly Complex[]): Program {
+    try {
+      return this.plan(tests)
+    } catch (error) {
+      if (!(error instanceof VoskelError) || error.code !== 'SINGULAR') throw error
+      return this.plan(tests.map((s) => scale(s, BESIDE)))
+    }
+  }
+
   private plan(tests: readonly Complex[]): Program {
     const { pattern, g, c } = this.pencil
     const values = tests.map((s): TestValues => ({ re: g.map((v, e) => v + s.re * c[e]), im: c.map((v) => s.im * v) }))
@@ -202,7 +299,7 @@ export class ComplexSystem {
 }
 
 function singular(unknown: string, s: Complex): VoskelError {
-  const at = s.re === 0 && s.im === 0 ? 'at DC' : `at ${(Math.hypot(s.re, s.im) / (2 * Math.PI)).toPrecision(4)} Hz`
+  const at = s.re === 0 && s.im === 0 ? 'at DC' : `at ${formatQuantity(Math.hypot(s.re, s.im) / (2 * Math.PI), 'Hz')}`
   const net = /^v\((.*)\)$/.exec(unknown)?.[1]
   const part = /^i\((.*)\)$/.exec(unknown)?.[1]
   return new VoskelError('SINGULAR', { unknown, at }, { ...(net && { net }), ...(part && { part }) })

@@ -1,7 +1,8 @@
 import { GROUND } from '../circuit/parts/PartKind.js'
-import { abs, complex } from '../numeric/complex.js'
+import { abs, add, type Complex, complex, scale, subtract } from '../numeric/complex.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { ComplexSystem } from './complexSystem.js'
+import { valuesOrLimits } from './analyticLimit.js'
+import { ComplexSystem, termsAt } from './complexSystem.js'
 import type { Mna, Probe } from './mna.js'
 import { inputSource, netlistName, parseOutput } from './outputs.js'
 
@@ -52,27 +53,18 @@ export class NoiseAnalysis {
 
   /** @param frequency Hz */
   at(frequency: number): NoisePoint {
-    const omega = 2 * Math.PI * frequency
-    this.solve(omega)
-    const { yRe, yIm } = this.system
-    let output = 0
-    for (let k = 0; k < this.mna.noises.length; k++) output += this.contribution(k, frequency)
-    let re = 0
-    let im = 0
-    for (const [row, sign] of this.drive) {
-      re += sign * yRe[row]
-      im += sign * yIm[row]
-    }
-    return { output, gainSquared: re * re + im * im }
+    const [gain, ...transfers] = this.transfers(2 * Math.PI * frequency)
+    const output = transfers.reduce((sum, transfer, k) => sum + this.density(k, frequency, transfer), 0)
+    return { output, gainSquared: gain.re * gain.re + gain.im * gain.im }
   }
 
   /** Each part's share of the output noise at a frequency, V²/Hz, largest first. */
   shares(frequency: number): { name: string; density: number }[] {
-    this.solve(2 * Math.PI * frequency)
+    const [, ...transfers] = this.transfers(2 * Math.PI * frequency)
     const byPart = new Map<string, number>()
     this.mna.noises.forEach(({ element }, k) => {
       const name = netlistName(this.mna.circuit.elements[element])
-      byPart.set(name, (byPart.get(name) ?? 0) + this.contribution(k, frequency))
+      byPart.set(name, (byPart.get(name) ?? 0) + this.density(k, frequency, transfers[k]))
     })
     return [...byPart].map(([name, density]) => ({ name, density })).sort((a, b) => b.density - a.density)
   }
@@ -99,17 +91,25 @@ export class NoiseAnalysis {
     )
   }
 
-  private solve(omega: number): void {
-    this.system.factor(complex(0, omega))
-    this.system.solveAdjoint(this.probe.map(([column, g, c]) => [column, g, omega * c]))
+  /** From the input source, then from each noise current, to the output. */
+  private transfers(omega: number): readonly Complex[] {
+    return valuesOrLimits(complex(0, omega), (s) => {
+      const { system } = this
+      const probe = termsAt(this.probe, s)
+      system.factor(s)
+      system.solve(this.drive)
+      const lost = system.hasLost(this.drive, probe, system.combine(probe))
+      system.solveAdjoint(probe)
+      const { yRe, yIm } = system
+      const at = (row: number) => (row === GROUND ? complex(0) : complex(yRe[row], yIm[row]))
+      const gain = this.drive.reduce((sum, [row, sign]) => add(sum, scale(at(row), sign)), complex(0))
+      return { values: [gain, ...this.mna.noises.map(({ from, to }) => subtract(at(from), at(to)))], lost }
+    })
   }
 
-  private contribution(k: number, frequency: number): number {
-    const { from, to, density, flicker } = this.mna.noises[k]
-    const { yRe, yIm } = this.system
-    const re = (from === GROUND ? 0 : yRe[from]) - (to === GROUND ? 0 : yRe[to])
-    const im = (from === GROUND ? 0 : yIm[from]) - (to === GROUND ? 0 : yIm[to])
-    return (density + flicker / frequency) * abs({ re, im }) ** 2
+  private density(k: number, frequency: number, transfer: Complex): number {
+    const { density, flicker } = this.mna.noises[k]
+    return (density + flicker / frequency) * abs(transfer) ** 2
   }
 }
 

@@ -1,7 +1,8 @@
-import { abs, add, type Complex, compareRoots, complex, divide, subtract } from '../numeric/complex.js'
-import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
+import { abs, type Complex, compareRoots, complex, conjugate, divide, scale, subtract } from '../numeric/complex.js'
+import { evaluate, scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { AcAnalysis } from './ac.js'
+import { cancelled, onAxis, type Root } from './cancellation.js'
 import { ComplexSystem, type Pencil } from './complexSystem.js'
 import type { Mna, Probe } from './mna.js'
 import { inputSource, parseOutput } from './outputs.js'
@@ -15,12 +16,6 @@ export interface PoleZeroAnalysis {
 
 /** Poles are found on dense matrices: their cost grows with the cube of the unknowns. */
 const MOST_UNKNOWNS_FOR_POLES = 600
-
-/** A pole and a zero this close, relative to their size, cancel. */
-const CANCEL = 1e-8
-
-/** The same inside a cluster of roots, where each is only as certain as a root of the cluster's size. */
-const CANCEL_CLUSTER = 1e-5
 
 /**
  * Poles, zeros and gain of output over input of a linear circuit; simple ones to about 1e-12 relative.
@@ -45,7 +40,7 @@ export function polesAndZeros(mna: Mna, options: { input?: string; output?: stri
     return finish(mna, options, current ? others : poles, current ? poles : others)
   }
   const { zeros, origin } = zerosOf(mna, drive, output.probe)
-  return finish(mna, options, poles, [...zeros, ...Array.from({ length: origin }, () => complex(0))])
+  return finish(mna, options, poles, [...zeros, ...Array.from({ length: origin }, () => ORIGIN)])
 }
 
 /** Failures that say only that roots cannot be had, nothing against the circuit. */
@@ -69,14 +64,14 @@ export function maybeTransfer(mna: Mna, options: { input?: string; output?: stri
 export function naturalFrequenciesOf(mna: Mna): readonly Complex[] {
   if (mna.size > MOST_UNKNOWNS_FOR_POLES) return []
   try {
-    return refined(naturalFrequencies(mna), mna)
+    return refined(naturalFrequencies(mna), mna).map((r) => r.at)
   } catch (error) {
     if (error instanceof VoskelError && WITHOUT_ROOTS.has(error.code)) return []
     throw error
   }
 }
 
-function zerosOf(mna: Mna, drive: Border['drive'], probe: Probe): { zeros: Complex[]; origin: number } {
+function zerosOf(mna: Mna, drive: Border['drive'], probe: Probe): { zeros: Root[]; origin: number } {
   // A capacitor's current is s·C times its voltage: the voltage's zeros and one at the origin.
   const capacitive = probe.every(([, g, c]) => g === 0 && c !== 0)
   const sense = probe.map(([k, g, c]) => [k, capacitive ? c : g] as const)
@@ -94,7 +89,7 @@ function voltageBorder(mna: Mna, source: number, drive: Border['drive']): Border
   return { drive, sense }
 }
 
-function bordered(mna: Mna, border: Border): Complex[] {
+function bordered(mna: Mna, border: Border): Root[] {
   let roots
   try {
     roots = naturalFrequencies(mna, border)
@@ -121,25 +116,31 @@ function borderedPencil(mna: Mna, { drive, sense }: Border): Pencil {
   }
 }
 
+/** Relative rounding of what a root is corrected by. */
+const ROUNDING = 2 ** -53
+
+const ORIGIN: Root = { at: complex(0), error: 0 }
+
 /**
  * Each simple root corrected on the sparse equations themselves: s ← s − yᵀ(G + sC)x / yᵀCx with x and y from inverse
  * iteration (Ostrowski's two-sided quotient; G. H. Golub, C. F. Van Loan, "Matrix Computations", 2013, § 8.2.3). The
  * dense eigenvalues only have to be near.
  */
-function refined(roots: readonly Complex[], pencil: Pencil): Complex[] {
-  const result: Complex[] = []
+function refined(roots: readonly Complex[], pencil: Pencil): Root[] {
+  const result: Root[] = []
   for (const root of roots) {
     if (root.im < 0) continue
-    const better = abs(root) === 0 ? root : correct(root, roots, pencil)
+    const better = abs(root) === 0 ? ORIGIN : onAxis(correct(root, roots, pencil))
     result.push(better)
-    if (root.im > 0) result.push(complex(better.re, -better.im))
+    if (root.im > 0) result.push({ at: conjugate(better.at), error: better.error })
   }
-  return result.sort(compareRoots)
+  return result.sort((a, b) => compareRoots(a.at, b.at))
 }
 
-function correct(start: Complex, roots: readonly Complex[], pencil: Pencil): Complex {
+function correct(start: Complex, roots: readonly Complex[], pencil: Pencil): Root {
   const gap = Math.min(...roots.filter((r) => r !== start).map((r) => abs(subtract(r, start))), abs(start))
   let s = start
+  let error = 0
   try {
     // A point beside the root: at the root itself the matrix is singular.
     const beside = complex(s.re * (1 + 1e-6), s.im)
@@ -153,22 +154,26 @@ function correct(start: Complex, roots: readonly Complex[], pencil: Pencil): Com
       system.solve(right)
       system.solveAdjoint(left)
       const cx = system.adjointDerivative()
-      const change = divide(system.adjointForm(s), cx)
+      const form = system.adjointForm(s)
+      const change = divide(form.value, cx)
       if (!Number.isFinite(change.re) || !Number.isFinite(change.im)) break
       const next = start.im === 0 ? complex(s.re - change.re) : subtract(s, change)
-      // A correction beyond a tenth of the gap would run to another root: leave the cluster as it is.
-      if (abs(subtract(next, start)) > 0.1 * gap) return start
+      error = (ROUNDING * form.size) / abs(cx)
+      // A correction beyond a tenth of the gap would run to another root, and roots of a multiplicity are right only all
+      // together: leave the cluster as it is.
+      if (abs(subtract(next, start)) > 0.1 * gap || error > 0.01 * gap)
+        return { at: start, error: Math.max(error, abs(change)) }
       const small = abs(subtract(next, s)) <= 1e-15 * abs(s)
       s = next
       if (small) break
       right = normalised(pencil, system.xRe, system.xIm, false)
       left = normalised(pencil, system.yRe, system.yIm, true)
     }
-    return s
-  } catch (error) {
+    return { at: s, error }
+  } catch (failure) {
     // Exactly singular at the estimate: it is the root.
-    if (error instanceof VoskelError && error.code === 'SINGULAR') return s
-    throw error
+    if (failure instanceof VoskelError && failure.code === 'SINGULAR') return { at: s, error: ROUNDING * abs(s) }
+    throw failure
   }
 }
 
@@ -194,58 +199,44 @@ function normalised(
   return Array.from({ length: n }, (_, k) => [k, sumRe[k] * scale, sumIm[k] * scale])
 }
 
-/** Poles nearer to each other than this part of their size may be one root that rounding has parted. */
-const CLUSTER = 1e-3
+/**
+ * How roots of high multiplicity are taken, in turn, until they say what the equations say: how far rounding may have
+ * parted them, against their size, and whether what cancels among them is taken out.
+ */
+const ATTEMPTS: readonly (readonly [reach: number, multiple: boolean])[] = [
+  [1e-4, true],
+  [3e-3, true],
+  [3e-2, true],
+  [1e-4, false],
+]
 
 /** Cancels what cancels and finds the gain from the circuit itself. */
 function finish(
   mna: Mna,
   options: { input?: string; output?: string },
-  poles: readonly Complex[],
-  zeros: readonly Complex[],
+  allPoles: readonly Root[],
+  allZeros: readonly Root[],
 ): PoleZeroAnalysis {
-  const keptZeros = [...zeros]
-  const keptPoles: Complex[] = []
-  const hidden: Complex[] = []
-  const left = [...poles]
-  for (let pole = left.shift(); pole; pole = left.shift()) {
-    const near = (p: Complex) => p !== pole && abs(subtract(p, pole!)) < CLUSTER * abs(pole!)
-    const clustered = poles.some(near)
-    const tolerance = (clustered ? CANCEL_CLUSTER : CANCEL) * abs(pole)
-    const match = keptZeros.findIndex((z) => abs(subtract(z, pole)) <= tolerance)
-    if (match < 0) keptPoles.push(pole)
-    else {
-      hidden.push(pole)
-      const [zero] = keptZeros.splice(match, 1)
-      // Of a double root, found as two that rounding has parted, the sum keeps its digits: what one is off by, the other
-      // is off by to the other side.
-      const partners = [left, keptPoles].flatMap((list) =>
-        list.flatMap((p, k) => (near(p) ? [[list, k] as const] : [])),
-      )
-      if (partners.length === 1) {
-        const [list, k] = partners[0]
-        list[k] = add(list[k], subtract(pole, zero))
-      }
-    }
+  for (const [reach, multiple] of ATTEMPTS) {
+    const { poles, zeros, hidden } = cancelled(allPoles, allZeros, reach, multiple)
+    const roots = { poles, zeros, gain: 1 }
+    const sizes = [...poles, ...zeros].map(abs).filter((v) => v > 0)
+    const middle = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
+    const ac = new AcAnalysis(mna, { ...options, range: [middle / 100, middle * 100] })
+    const transfer = { ...roots, ...gainOf(ac, middle, roots) }
+    if (agrees(ac, middle, transfer)) return { transfer, hidden }
   }
-  const roots = { poles: keptPoles, zeros: keptZeros, gain: 1 }
-  const sizes = [...keptPoles, ...keptZeros].map(abs).filter((v) => v > 0)
-  const middle = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
-  const ac = new AcAnalysis(mna, { ...options, range: [middle / 100, middle * 100] })
-  const transfer = { ...roots, gain: gainOf(ac, middle, roots) }
-  proveAgainst(ac, middle, transfer)
-  return { transfer, hidden }
+  throw new VoskelError('POLES_UNCERTAIN', {})
 }
 
-/** The roots must say what the equations say, at frequencies that had no part in finding them. */
-function proveAgainst(ac: AcAnalysis, middle: number, transfer: TransferFunction): void {
-  for (const k of [0.03, 0.9, 21]) {
+/** Whether the roots say what the equations say, at frequencies that had no part in finding them. */
+function agrees(ac: AcAnalysis, middle: number, transfer: TransferFunction): boolean {
+  return [0.03, 0.9, 21].every((k) => {
     const s = complex(0, k * middle)
     const [wanted, found] = [ac.at(s), evaluate(transfer, s)]
     const size = abs(wanted)
-    if (size > NO_TRANSFER && !(abs(subtract(wanted, found)) <= PROOF * size))
-      throw new VoskelError('POLES_UNCERTAIN', {})
-  }
+    return size <= NO_TRANSFER || abs(subtract(wanted, found)) <= PROOF * size
+  })
 }
 
 /** Roots that miss the equations by more than this part have lost their digits. */
@@ -255,11 +246,19 @@ const PROOF = 1e-5
 const NO_TRANSFER = 1e-150
 
 /** H over its factors at a real frequency amid the roots, where nothing cancels. */
-function gainOf(ac: AcAnalysis, middle: number, roots: TransferFunction): number {
+function gainOf(
+  ac: AcAnalysis,
+  middle: number,
+  roots: TransferFunction,
+): Pick<TransferFunction, 'gain' | 'gainExponent'> {
   // On the positive real axis; roots in the right half plane are kept at a distance.
   const tries = [1, 1.7, 0.6, 3.1].map((k) => complex(k * middle))
   const clear = (s: Complex) =>
     Math.min(...[...roots.poles, ...roots.zeros].map((r) => abs(subtract(r, s)) / abs(s)), Infinity)
   const s = tries.reduce((best, t) => (clear(t) > clear(best) ? t : best))
-  return divide(ac.at(s), evaluate(roots, s)).re
+  // In units of the middle frequency neither factor leaves a double; the unit's power is put back at the end.
+  const unit = scaleFrequency(roots, 1 / middle)
+  const inUnits = divide(ac.at(s), evaluate({ ...unit, gain: 1, gainExponent: 0 }, scale(s, 1 / middle))).re
+  const { gain, gainExponent } = scaleFrequency({ ...unit, gain: inUnits, gainExponent: 0 }, middle)
+  return { gain, ...(gainExponent && { gainExponent }) }
 }

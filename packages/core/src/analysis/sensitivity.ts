@@ -2,8 +2,9 @@ import type { Circuit } from '../circuit/circuit.js'
 import { flatten } from '../circuit/flatten.js'
 import { GROUND } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { type Complex, complex, divide } from '../numeric/complex.js'
-import { ComplexSystem } from './complexSystem.js'
+import { complex, divide, subtract } from '../numeric/complex.js'
+import { valuesOrLimits } from './analyticLimit.js'
+import { ComplexSystem, termsAt } from './complexSystem.js'
 import { bilinear, type Changed, influence, type Influence } from './influence.js'
 import type { Mna, Probe } from './mna.js'
 import { inputSource, netlistName, parseOutput } from './outputs.js'
@@ -49,17 +50,23 @@ export function sensitivity(
   )
   const rows = to.map(() => ({ magnitude: [] as number[], phase: [] as number[] }))
   for (const omega of w) {
-    const s = complex(0, omega)
-    system.factor(s)
-    system.solve(drive)
-    system.verify(drive)
-    const h = combine(probe, omega, system)
-    system.solveAdjoint(probe.map(([column, g, c]) => [column, g, omega * c]))
-    to.forEach(({ influence }, k) => {
-      const change = bilinear(influence, s, system)
-      // The probe itself may follow the value.
-      const own = combine(influence.currents.get(owner) ?? [], omega, system)
-      const relative = divide(complex(own.re - change.re, own.im - change.im), h)
+    const values = valuesOrLimits(complex(0, omega), (s) => {
+      const terms = termsAt(probe, s)
+      system.factor(s)
+      system.solve(drive)
+      system.verify(drive)
+      const h = system.combine(terms)
+      const lost = system.hasLost(drive, terms, h)
+      system.solveAdjoint(terms)
+      const changes = to.map(({ influence }) => {
+        const change = bilinear(influence, s, system)
+        // The probe itself may follow the value.
+        const own = system.combine(termsAt(influence.currents.get(owner) ?? [], s))
+        return divide(subtract(own, change), h)
+      })
+      return { values: changes, lost }
+    })
+    values.forEach((relative, k) => {
       rows[k].magnitude.push(sign * relative.re)
       rows[k].phase.push(sign * relative.im)
     })
@@ -126,16 +133,6 @@ const differ = (a: Readonly<Record<string, number>>, b: Readonly<Record<string, 
 function probeOwner(mna: Mna, probe: Probe): number {
   for (const [index, terms] of mna.currents) if (terms === probe) return index
   return -1
-}
-
-function combine(probe: Probe, omega: number, { xRe, xIm }: ComplexSystem): Complex {
-  let re = 0
-  let im = 0
-  for (const [column, g, c] of probe) {
-    re += g * xRe[column] - omega * c * xIm[column]
-    im += g * xIm[column] + omega * c * xRe[column]
-  }
-  return { re, im }
 }
 
 /** For a driven voltage source its current, for a current source the voltage across it. */

@@ -1,5 +1,5 @@
 import { abs } from '../numeric/complex.js'
-import { magnitudeDb, type TransferFunction } from '../numeric/transferFunction.js'
+import { gainDecades, magnitudeDb, type TransferFunction } from '../numeric/transferFunction.js'
 
 /** A point where |H(jω)| is highest or lowest among its neighbours; DC and ω = ∞ count where H is level there. */
 export interface Extremum {
@@ -49,7 +49,7 @@ export function extrema(h: TransferFunction): Extremum[] {
   }
   const excess = h.poles.length - h.zeros.length
   const last = before > 0 ? 'maximum' : 'minimum'
-  const atInfinity = excess === 0 ? 20 * Math.log10(Math.abs(h.gain)) : excess > 0 ? -Infinity : Infinity
+  const atInfinity = excess === 0 ? 20 * gainDecades(h) : excess > 0 ? -Infinity : Infinity
   result.push({ omega: Infinity, db: atInfinity, kind: last })
   return result
 }

@@ -1,5 +1,5 @@
 import { abs, complex } from '../numeric/complex.js'
-import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
+import { evaluate, gainAtInfinity, type TransferFunction } from '../numeric/transferFunction.js'
 import { type StepPoint, StepResponse } from './stepResponse.js'
 
 /** What is read off the response to a unit step at t = 0. Times in s; null where a thing does not exist. */
@@ -48,18 +48,19 @@ export function stepMeasures(h: TransferFunction): StepMeasures {
   if (h.poles.length === 0) {
     return {
       ...NONE,
-      initial: h.gain,
-      final: h.gain,
+      initial: gainAtInfinity(h),
+      final: gainAtInfinity(h),
       riseTime: 0,
       overshootPercent: 0,
       ringingPercent: 0,
       settlingTime: 0,
       delay: 0,
-      peak: h.gain,
+      peak: gainAtInfinity(h),
       peakTime: 0,
     }
   }
-  if (h.poles.some((p) => p.re >= 0)) return { ...NONE, initial: h.zeros.length === h.poles.length ? h.gain : 0 }
+  if (h.poles.some((p) => p.re >= 0))
+    return { ...NONE, initial: h.zeros.length === h.poles.length ? gainAtInfinity(h) : 0 }
   const response = new StepResponse(h)
   const final = h.zeros.some((z) => abs(z) === 0) ? 0 : evaluate(h, complex(0)).re
   const reader = new Reader(response, final)

@@ -1,7 +1,7 @@
 import { abs, type Complex } from '../numeric/complex.js'
 import { dense, type Dense, product } from '../numeric/dense.js'
 import { matrixExponential } from '../numeric/matrixExponential.js'
-import { scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
+import { ldexp, scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
 import { StepModes } from './stepModes.js'
 
 /**
@@ -42,6 +42,7 @@ export class StepResponse {
     let c = new Float64Array(n)
     let d = 1
     let level = scaled.gain
+    let exponent = scaled.gainExponent ?? 0
     let at = 0
     this.sections = sections(scaled)
     for (const section of this.sections) {
@@ -55,6 +56,11 @@ export class StepResponse {
       }
       const scale = Math.max(Math.abs(b0) / a0, Math.abs(b1) / w, Math.abs(b2)) || 1
       level *= scale
+      const shift = Math.round(Math.log2(Math.abs(level)))
+      if (Math.abs(shift) > 300 && Number.isFinite(shift)) {
+        level = ldexp(level, -shift)
+        exponent += shift
+      }
       c = input.map((v) => (v * b2) / scale)
       d = (direct * b2) / scale
       if (size === 1) {
@@ -74,6 +80,7 @@ export class StepResponse {
       at += size
     }
     this.series = new TaylorStep(this.a, this.b)
+    level = ldexp(level, exponent)
     this.c = c.map((v) => v * level)
     this.d = d * level
     this.initial = this.d

@@ -1,5 +1,5 @@
-import { abs, type Complex, divide, multiply, subtract } from './complex.js'
-import type { TransferFunction } from './transferFunction.js'
+import { abs, type Complex, subtract } from './complex.js'
+import { evaluate, gainAtInfinity, type TransferFunction } from './transferFunction.js'
 
 /**
  * Most that the terms of a sum may exceed its size by, weighted with how near the poles lie to each other: rounding then
@@ -30,16 +30,11 @@ export function partialFractions(h: TransferFunction): PartialFractions | null {
     let near = 1
     for (const p of others) near += Math.max(abs(pole), abs(p)) / abs(subtract(pole, p))
     if (!Number.isFinite(near)) return null
-    // gain·∏(p − z)/∏(p − q), factors taken in turn so that nothing over- or underflows.
-    let value: Complex = { re: h.gain, im: 0 }
-    for (let k = 0; k < Math.max(others.length, h.zeros.length); k++) {
-      if (h.zeros[k]) value = multiply(value, subtract(pole, h.zeros[k]))
-      if (others[k]) value = divide(value, subtract(pole, others[k]))
-    }
-    residues.push(value)
+    // gain·∏(p − z)/∏(p − q)
+    residues.push(evaluate({ ...h, poles: others }, pole))
     crowding.push(near)
   }
-  return { direct: h.zeros.length === h.poles.length ? h.gain : 0, poles: h.poles, residues, crowding }
+  return { direct: h.zeros.length === h.poles.length ? gainAtInfinity(h) : 0, poles: h.poles, residues, crowding }
 }
 
 /** Whether a sum of terms with these sizes keeps its digits against a result of this size. */

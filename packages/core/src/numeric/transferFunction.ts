@@ -8,13 +8,42 @@ export interface TransferFunction {
   readonly poles: readonly Complex[]
   readonly zeros: readonly Complex[]
   readonly gain: number
+  /**
+   * The gain is gain · 2^gainExponent, where a double cannot hold it: 50 poles at 1e8 rad/s make 1e400. Left out
+   * wherever it can.
+   */
+  readonly gainExponent?: number
 }
+
+/** Exponents up to which a gain is kept as a plain double. */
+const PLAIN_EXPONENT = 900
+
+/** value · 2^exponent, without an intermediate result that over- or underflows where the result does not. */
+export function ldexp(value: number, exponent: number): number {
+  const half = Math.trunc(exponent / 2)
+  return value * 2 ** half * 2 ** (exponent - half)
+}
+
+/** gain · 2^exponent as the fields of a response. */
+export function gainFields(gain: number, exponent: number): Pick<TransferFunction, 'gain' | 'gainExponent'> {
+  if (gain === 0 || !Number.isFinite(gain)) return { gain }
+  const own = Math.floor(Math.log2(Math.abs(gain)))
+  if (Math.abs(own + exponent) <= PLAIN_EXPONENT) return { gain: ldexp(gain, exponent) }
+  return { gain: ldexp(gain, -own), gainExponent: exponent + own }
+}
+
+/** What H is at infinity, where it has as many zeros as poles. */
+export const gainAtInfinity = (h: TransferFunction): number => ldexp(h.gain, h.gainExponent ?? 0)
+
+/** log10 of the gain's magnitude. */
+export const gainDecades = (h: TransferFunction): number =>
+  Math.log10(Math.abs(h.gain)) + (h.gainExponent ?? 0) * Math.log10(2)
 
 /** H at any complex frequency s, rad/s. */
 export function evaluate(h: TransferFunction, s: Complex): Complex {
   // Factors are taken from both lists in turn and the exponent is kept apart, so that nothing over- or underflows.
   let value = complex(h.gain)
-  let exponent = 0
+  let exponent = h.gainExponent ?? 0
   const count = Math.max(h.poles.length, h.zeros.length)
   for (let k = 0; k < count; k++) {
     const zero = h.zeros[k]
@@ -24,13 +53,11 @@ export function evaluate(h: TransferFunction, s: Complex): Complex {
     const size = abs(value)
     if (size > 1e100 || (size < 1e-100 && size > 0)) {
       const shift = Math.round(Math.log2(size))
-      value = scale(scale(value, 2 ** -Math.trunc(shift / 2)), 2 ** -(shift - Math.trunc(shift / 2)))
+      value = { re: ldexp(value.re, -shift), im: ldexp(value.im, -shift) }
       exponent += shift
     }
   }
-  return exponent === 0
-    ? value
-    : scale(scale(value, 2 ** Math.trunc(exponent / 2)), 2 ** (exponent - Math.trunc(exponent / 2)))
+  return exponent === 0 ? value : { re: ldexp(value.re, exponent), im: ldexp(value.im, exponent) }
 }
 
 /** 20·log10|H(jω)|, dB; −∞ at a zero on the axis. */
@@ -38,7 +65,7 @@ export function magnitudeDb(h: TransferFunction, omega: number): number {
   const { poles, zeros } = h
   // Squares are multiplied as long as they can be, and logarithms taken of their products.
   let square = 1
-  let decades = 2 * Math.log10(Math.abs(h.gain))
+  let decades = 2 * gainDecades(h)
   for (let k = 0; k < poles.length || k < zeros.length; k++) {
     const [p, z] = [poles[k], zeros[k]]
     if (p) square /= p.re * p.re + (omega - p.im) * (omega - p.im)
@@ -88,16 +115,24 @@ export function groupDelay(h: TransferFunction, omega: number): number {
 
 /** The same response with every frequency multiplied by `factor`: H′(s) = H(s / factor). */
 export function scaleFrequency(h: TransferFunction, factor: number): TransferFunction {
+  const excess = h.poles.length - h.zeros.length
+  const exponent = Math.floor(Math.log2(factor))
   return {
     poles: h.poles.map((p) => scale(p, factor)),
     zeros: h.zeros.map((z) => scale(z, factor)),
-    gain: h.gain * factor ** (h.poles.length - h.zeros.length),
+    // The power of a number between 1 and 2 stays a double up to an excess of 1023.
+    ...gainFields(h.gain * (factor / 2 ** exponent) ** excess, (h.gainExponent ?? 0) + exponent * excess),
   }
 }
 
 /** One behind the other, without loading. */
 export function inSeries(a: TransferFunction, b: TransferFunction): TransferFunction {
-  return { poles: [...a.poles, ...b.poles], zeros: [...a.zeros, ...b.zeros], gain: a.gain * b.gain }
+  const exponent = (a.gainExponent ?? 0) + (b.gainExponent ?? 0)
+  return {
+    poles: [...a.poles, ...b.poles],
+    zeros: [...a.zeros, ...b.zeros],
+    ...gainFields(a.gain * b.gain, exponent),
+  }
 }
 
 /** Roots with exact conjugates: each of `upper` (im > 0) with its mirror image, each of `real` alone; sorted. */

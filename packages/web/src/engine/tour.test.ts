@@ -1,0 +1,141 @@
+import { approximations, magnitudeDb, parseSpec, RESPONSES, topologies } from '@voskel/core'
+import { describe, expect, test } from 'vitest'
+import { compute } from './compute'
+
+/*
+ * Every response, approximation and realization at four orders, through what the interface computes: made and shown, or
+ * refused. Which ones are refused is written down here, so that a change of it is seen.
+ */
+
+const ORDERS = [2, 3, 5, 8]
+/** Refused orders by approximation. */
+type Refused = Readonly<Record<string, readonly number[]>>
+
+const all = (orders = ORDERS): Refused => Object.fromEntries(approximations.map((a) => [a.id, orders]))
+const but = (given: Refused, ...ids: string[]): Refused =>
+  Object.fromEntries(Object.entries(given).filter(([id]) => !ids.includes(id)))
+
+const WITH_ZEROS = { 'inverse-chebyshev': ORDERS, elliptic: ORDERS }
+const WITHOUT_ZEROS = but(all(), ...Object.keys(WITH_ZEROS))
+/** Even orders of these need unequal resistances. */
+const LADDER = { chebyshev: [2, 8], 'inverse-chebyshev': [2, 8], elliptic: [2, 8] }
+/** One pole and its mirror image, without zeros. */
+const SECTION = { ...all([3, 5, 8]), ...WITH_ZEROS }
+/** Real poles alone, or first orders. */
+const CONSTANT = but(all(), 'critically-damped')
+/** Published tables of normalised couplings. */
+const COUPLED = but(all(), 'butterworth', 'chebyshev')
+const DIPLEXER = but(all(), 'butterworth')
+
+const REFUSED: Readonly<Record<string, Readonly<Record<string, Refused>>>> = {
+  lowpass: {
+    'lc-ladder': LADDER,
+    'coupled-resonators': all(),
+    'constant-resistance': CONSTANT,
+    'bridged-t': all(),
+    lattice: all(),
+    diplexer: DIPLEXER,
+    'rlc-section': SECTION,
+    'sallen-key': WITH_ZEROS,
+  },
+  highpass: {
+    'lc-ladder': LADDER,
+    'coupled-resonators': all(),
+    'constant-resistance': CONSTANT,
+    'bridged-t': all(),
+    lattice: all(),
+    diplexer: DIPLEXER,
+    'rlc-section': SECTION,
+    'sallen-key': all(),
+  },
+  bandpass: {
+    'lc-ladder': LADDER,
+    'coupled-resonators': COUPLED,
+    // A band this narrow has no real poles.
+    'constant-resistance': all(),
+    'bridged-t': all(),
+    lattice: all(),
+    diplexer: all(),
+    'rlc-section': all(),
+    'sallen-key': all(),
+  },
+  bandstop: {
+    'lc-ladder': LADDER,
+    'coupled-resonators': all(),
+    'constant-resistance': all(),
+    'bridged-t': all(),
+    lattice: all(),
+    diplexer: all(),
+    'rlc-section': all(),
+    'sallen-key': all(),
+  },
+  allpass: {
+    'lc-ladder': WITHOUT_ZEROS,
+    'coupled-resonators': WITHOUT_ZEROS,
+    'constant-resistance': WITHOUT_ZEROS,
+    diplexer: WITHOUT_ZEROS,
+    'rlc-section': WITHOUT_ZEROS,
+    'image-sections': WITHOUT_ZEROS,
+    'sallen-key': WITHOUT_ZEROS,
+  },
+}
+
+const EDGES: Readonly<Record<string, readonly number[]>> = { bandpass: [14_000, 14_600], bandstop: [9000, 22_000] }
+
+function tour(response: string, family: string): Refused {
+  const { fields } = topologies.find((t) => t.id === family)!
+  const values = fields.flatMap((f) => (f.kind === 'quantity' && !f.optional ? [[f.id, f.default]] : []))
+  const refused: Record<string, number[]> = {}
+  for (const { id, shapesStopband } of approximations) {
+    // An all-pass has no stop band that could be shaped.
+    if (shapesStopband && response === 'allpass') {
+      continue
+    }
+    for (const order of ORDERS) {
+      const specification = parseSpec({
+        response,
+        approximation: id,
+        order,
+        passband: { edges: EDGES[response] ?? [10_000], ripple: 0.5 },
+        ...(response !== 'allpass' && { stopband: { attenuation: 40 } }),
+        realization: {
+          family,
+          ...Object.fromEntries(values),
+          ...(family === 'coupled-resonators' && { inductor: 3e-3 }),
+        },
+      })
+      const { ideal, circuit, idealFailure, circuitFailure, timeFailure } = compute({
+        specification,
+        values: 'exact',
+        circuit: null,
+      })
+      const what = `${id} of order ${order}`
+      expect(idealFailure, what).toBeNull()
+      if (circuitFailure) {
+        expect(circuitFailure.code, `${what}: ${circuitFailure.message}`).toBe('REALIZATION_IMPOSSIBLE')
+        expect(ideal, what).not.toBeNull()
+        ;(refused[id] ??= []).push(order)
+        continue
+      }
+      expect(timeFailure, what).toBeNull()
+      expect(circuit!.time!.value.every(Number.isFinite), what).toBe(true)
+      // The sweep is one road, poles and zeros are another.
+      const { transfer, frequency: curve } = circuit!
+      const top = circuit!.ac.peakDb!
+      curve.frequency.forEach((f, k) => {
+        const [swept, rooted] = [
+          10 ** ((curve.db[k]! - top) / 20),
+          10 ** ((magnitudeDb(transfer, 2 * Math.PI * f) - top) / 20),
+        ]
+        expect(Math.abs(swept - rooted), `${what} at ${f} Hz`).toBeLessThan(1e-5)
+      })
+    }
+  }
+  return refused
+}
+
+describe.each(RESPONSES.map((r) => r.id))('%s', (response) => {
+  test.each(topologies.map((t) => t.id))('as %s', (family) => {
+    expect(tour(response, family)).toEqual(REFUSED[response]![family] ?? {})
+  })
+})
