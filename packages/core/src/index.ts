@@ -85,7 +85,16 @@ export { type Waveform, waveformKinds } from './circuit/waveforms/index.js'
 
 export { formulate, type Mna } from './analysis/mna.js'
 export { inputSource, maybeElement, parseOutput } from './analysis/outputs.js'
-export { AcAnalysis, linearGrid, logarithmicGrid, magnitudesDb, phasesDeg, type Sweep } from './analysis/ac.js'
+export {
+  AcAnalysis,
+  followedPhase,
+  linearGrid,
+  logarithmicGrid,
+  magnitudesDb,
+  phasesDeg,
+  spacedGrid,
+  type Sweep,
+} from './analysis/ac.js'
 export { adaptiveSweep } from './analysis/adaptiveGrid.js'
 export { ValueSweep } from './analysis/valueSweep.js'
 export { CompiledSweep, type SweepRequest, type SweepValues } from './analysis/compiledSweep.js'

@@ -2,6 +2,7 @@ import {
   acResponse,
   adaptiveSweep,
   csvChunks,
+  followedPhase,
   formulate,
   linearGrid,
   logarithmicGrid,
@@ -11,6 +12,7 @@ import {
   phasesDeg,
   proposedRange,
   smallSignal,
+  spacedGrid,
   type TransferFunction,
 } from '@voskel/core'
 import { celsius, quantities, quantityOrAuto, usage, whole } from '../arguments.js'
@@ -47,26 +49,31 @@ export const registerAc: Register = (program) => {
     .option('--to <frequency>', 'highest frequency, Hz; auto: from the poles and zeros', quantityOrAuto('Hz'))
     .option('--frequencies <list>', 'instead, these frequencies, Hz, separated by commas', quantities('Hz'))
     .option('--points-per-decade <n>', 'logarithmic grid of round(n·log10(to/from)) + 1 points', whole(1, 1_000_000))
-    .option('--points <n>', 'number of points, with --linear', whole(2, MOST_POINTS))
-    .option('--linear', 'evenly spaced grid')
+    .option('--points <n>', 'number of points, logarithmically spaced, or evenly with --linear', whole(2, MOST_POINTS))
+    .option('--linear', 'spaces --points evenly')
     .option('--input <source>', 'driving source (V1, or the only one)')
     .option('--output <quantity>', 'node, a-b, i(R1), z(V1), p(R1), or a quotient such as out/i(V1)', 'out')
     .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: AcOptions) => {
+      const grid = askedGrid(options)
       const { source, circuit } = loadCircuit(file)
-      const { sweep, transfer } = within(source, () => {
+      const { sweep, phases } = within(source, () => {
         const mna = smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 }))
         for (const warning of mna.circuit.warnings) warn(source, warning)
         const { input, output } = options
         // Quotients and powers are looked for around the roots of the circuit itself.
         const simple = !/^p\(|\//i.test(output)
-        const transfer = simple ? maybeTransfer(mna, { input, output }) : null
-        const grid = gridOf(options, transfer)
-        const low = grid.from > 0 ? grid.from : grid.to / 1e6
-        const ac = acResponse(mna, { input, output, range: [2 * Math.PI * low, 2 * Math.PI * grid.to] })
-        const roots = transfer ? [...transfer.poles, ...transfer.zeros] : naturalFrequenciesOf(mna)
-        return { transfer, sweep: grid.points ? ac.sweep(grid.points) : adaptiveSweep(ac, grid.from, grid.to, roots) }
+        const auto = options.from === 'auto' || options.to === 'auto'
+        const transfer = simple ? maybeTransfer(mna, { input, output, effort: auto ? 'any' : 'small' }) : null
+        const [from, to] = endsOf(grid, transfer)
+        const low = from > 0 ? from : to / 1e6
+        const ac = acResponse(mna, { input, output, range: [2 * Math.PI * low, 2 * Math.PI * to] })
+        const points = grid.points(from, to)
+        const roots = () => (transfer ? [...transfer.poles, ...transfer.zeros] : naturalFrequenciesOf(mna, 'small'))
+        const sweep = points ? ac.sweep(points) : adaptiveSweep(ac, from, to, roots())
+        const phases = phasesDeg(sweep, transfer ?? followedPhase(ac, low))
+        return { phases, sweep }
       })
       const columns = {
         frequency: sweep.frequency,
@@ -74,52 +81,60 @@ export const registerAc: Register = (program) => {
         im: sweep.im,
         // A power has 10 dB a decade.
         magnitude_db: /^p\(/i.test(options.output) ? magnitudesDb(sweep).map((db) => db / 2) : magnitudesDb(sweep),
-        phase_deg: phasesDeg(sweep, transfer ?? undefined),
+        phase_deg: phases,
         group_delay_s: sweep.delay,
       }
       emit(csvChunks(columns), options.out)
     })
 }
 
+/** A grid as it is asked for. */
 interface Grid {
-  readonly from: number
-  readonly to: number
-  /** Absent for the adaptive grid. */
-  readonly points?: Float64Array
+  readonly from: number | 'auto'
+  readonly to: number | 'auto'
+  /** The points between two ends; null for the adaptive grid. */
+  points(from: number, to: number): Float64Array | null
 }
 
-/** @throws VoskelError `ARGUMENT` */
-function gridOf(options: AcOptions, transfer: TransferFunction | null): Grid {
-  const { frequencies, pointsPerDecade, points, linear } = options
+/** Judges the options before any work is done. @throws VoskelError `ARGUMENT` */
+function askedGrid({ from, to, frequencies, pointsPerDecade, points, linear }: AcOptions): Grid {
   if (frequencies) {
-    if (options.from !== undefined || options.to !== undefined || pointsPerDecade || points || linear)
+    if (from !== undefined || to !== undefined || pointsPerDecade || points || linear)
       throw usage('--frequencies is a grid of its own.', 'Leave out --from, --to, --points and --linear.')
     const sorted = Float64Array.from(frequencies).sort()
-    return { from: sorted[0]!, to: sorted.at(-1)!, points: sorted }
+    return { from: sorted[0]!, to: sorted.at(-1)!, points: () => sorted }
   }
-  const { from, to } = rangeOf(options, transfer)
-  if (!(to > from))
-    throw usage(`--to (${to} Hz) must be above --from (${from} Hz).`, 'Exchange the two, or give a higher --to.')
-  if (from === 0 && !linear)
-    throw usage('A logarithmic grid cannot begin at 0 Hz.', 'Give --from above 0 Hz, or --linear --points N.')
-  if (pointsPerDecade !== undefined && (points !== undefined || linear))
-    throw usage('--points-per-decade does not go with --points or --linear.', 'Give one grid.')
-  if (linear !== (points !== undefined || undefined))
-    throw usage('--points and --linear go together.', 'Give both, or --points-per-decade N.')
-  if (pointsPerDecade !== undefined && pointsPerDecade * Math.log10(to / from) > MOST_POINTS)
-    throw usage(`This grid has more than ${MOST_POINTS} points.`, 'Give fewer points a decade.')
-  if (pointsPerDecade !== undefined) return { from, to, points: logarithmicGrid(from, to, pointsPerDecade) }
-  return { from, to, ...(linear && { points: linearGrid(from, to, points!) }) }
-}
-
-/** `auto` is what the poles and zeros propose. */
-function rangeOf({ from, to }: AcOptions, transfer: TransferFunction | null): { from: number; to: number } {
-  const missing = from === undefined ? '--from' : to === undefined ? '--to' : null
+  const missing = from === undefined ? '--from' : '--to'
   if (from === undefined || to === undefined)
     throw usage(`The option ${missing} is missing.`, 'Give --from and --to (a frequency, or auto), or --frequencies.')
-  if (from !== 'auto' && to !== 'auto') return { from, to }
+  if (pointsPerDecade !== undefined && (points !== undefined || linear))
+    throw usage('--points-per-decade does not go with --points or --linear.', 'Give one grid.')
+  if (linear && points === undefined) throw usage('--linear needs a number of points.', 'Add --points N.')
+  if (from === 0 && !linear)
+    throw usage('A logarithmic grid cannot begin at 0 Hz.', 'Give --from above 0 Hz, or --linear --points N.')
+  const grid = (low: number, high: number): Float64Array | null => {
+    if (pointsPerDecade === undefined && points === undefined) return null
+    if (linear) return linearGrid(low, high, points!)
+    if (points !== undefined) return spacedGrid(low, high, points)
+    if (pointsPerDecade! * Math.log10(high / low) > MOST_POINTS)
+      throw usage(`This grid has more than ${MOST_POINTS} points.`, 'Give fewer points a decade.')
+    return logarithmicGrid(low, high, pointsPerDecade!)
+  }
+  const asked = { from, to, points: grid }
+  if (from !== 'auto' && to !== 'auto') ordered(from, to)
+  return asked
+}
+
+/** Puts the ends in, where `auto` is what the poles and zeros propose. @throws VoskelError `ARGUMENT` */
+function endsOf({ from, to }: Grid, transfer: TransferFunction | null): readonly [from: number, to: number] {
+  if (from !== 'auto' && to !== 'auto') return [from, to]
   if (!transfer)
     throw usage('The poles of this output cannot be had, so that no range follows.', 'Give --from and --to in Hz.')
   const proposed = proposedRange(transfer)
-  return { from: from === 'auto' ? proposed.from : from, to: to === 'auto' ? proposed.to : to }
+  return ordered(from === 'auto' ? proposed.from : from, to === 'auto' ? proposed.to : to)
+}
+
+function ordered(from: number, to: number): readonly [from: number, to: number] {
+  if (!(to > from)) throw usage(`--to (${to} Hz) must be above --from (${from} Hz).`, 'Exchange the two.')
+  return [from, to]
 }

@@ -1,4 +1,4 @@
-import { formulate, logarithmicGrid, NoiseAnalysis, maybeTransfer, smallSignal, writeCsv } from '@voskel/core'
+import { formulate, logarithmicGrid, naturalFrequenciesOf, NoiseAnalysis, smallSignal, writeCsv } from '@voskel/core'
 import { celsius, quantity, usage, whole } from '../arguments.js'
 import { emit, loadCircuit, within } from '../io.js'
 import type { Register } from './Command.js'
@@ -34,7 +34,7 @@ export const registerNoise: Register = (program) => {
         const noise = new NoiseAnalysis(mna, { input, output, range: [from, to] })
         const frequency = logarithmicGrid(from, to, options.pointsPerDecade)
         const points = Array.from(frequency, (f) => noise.at(f))
-        const poles = maybeTransfer(mna, { input, output })?.poles ?? []
+        const poles = naturalFrequenciesOf(mna, 'small')
         const marks = poles.map((p) => Math.hypot(p.re, p.im) / (2 * Math.PI))
         const columns = {
           frequency,

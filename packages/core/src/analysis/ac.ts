@@ -231,17 +231,48 @@ export function magnitudesDb(sweep: Pick<Sweep, 're' | 'im'>): Float64Array {
 
 /**
  * Phase of each point in degrees, unwrapped: by the response's own roots where they are given, so that no grid is too
- * coarse; else from one point to the next, the first in (−180, 180].
+ * coarse; else from one point to the next by the delay between them. A zero on the axis makes it jump up by 180°.
+ *
+ * @param known the response by its roots; or its unwrapped phase near the first point, degrees
  */
-export function phasesDeg(sweep: Pick<Sweep, 'frequency' | 're' | 'im'>, transfer?: TransferFunction): Float64Array {
+export function phasesDeg(
+  sweep: Pick<Sweep, 'frequency' | 're' | 'im' | 'delay'>,
+  known: TransferFunction | number = 0,
+): Float64Array {
+  const { frequency, delay } = sweep
   const phases = sweep.re.map((re, k) => (Math.atan2(sweep.im[k], re) * 180) / Math.PI)
-  let expected = phases[0]
+  let last = known
   for (let k = 0; k < phases.length; k++) {
-    if (transfer) expected = (phase(transfer, 2 * Math.PI * sweep.frequency[k]) * 180) / Math.PI
-    phases[k] -= 360 * Math.round((phases[k] - expected) / 360)
-    if (!transfer) expected = phases[k]
+    if (typeof last !== 'number') {
+      const expected = (phase(last, 2 * Math.PI * frequency[k]) * 180) / Math.PI
+      phases[k] -= 360 * Math.round((phases[k] - expected) / 360)
+      continue
+    }
+    // 360° a hertz and second; a delay that does not exist (at a zero) predicts nothing.
+    const turned = k === 0 ? 0 : 180 * (frequency[k] - frequency[k - 1]) * (delay[k - 1] + delay[k])
+    const expected = last - (Number.isFinite(turned) ? turned : 0)
+    phases[k] -= 360 * Math.round((phases[k] - expected - JUMP_BIAS) / 360)
+    last = phases[k]
   }
   return phases
+}
+
+/** Half a turn, to either side of which rounding may fall, is a jump upwards. */
+const JUMP_BIAS = 10
+
+/** Decades below a frequency from which its phase is followed, and points a decade. */
+const FOLLOWED_DECADES = 6
+const FOLLOWED_DENSITY = 40
+
+/**
+ * The unwrapped phase at a frequency, degrees, of a response whose roots nobody knows: followed from far below, where it
+ * is a multiple of 90° between −180° and 180°.
+ *
+ * @param frequency Hz, > 0
+ */
+export function followedPhase(ac: { sweep(frequency: Float64Array): Sweep }, frequency: number): number {
+  const grid = logarithmicGrid(frequency / 10 ** FOLLOWED_DECADES, frequency, FOLLOWED_DENSITY)
+  return phasesDeg(ac.sweep(grid)).at(-1)!
 }
 
 /**
@@ -251,8 +282,13 @@ export function phasesDeg(sweep: Pick<Sweep, 'frequency' | 're' | 'im'>, transfe
  * @param to Hz, > from
  */
 export function logarithmicGrid(from: number, to: number, pointsPerDecade: number): Float64Array {
-  const steps = Math.max(1, Math.round(pointsPerDecade * Math.log10(to / from)))
-  const grid = Float64Array.from({ length: steps + 1 }, (_, k) => from * (to / from) ** (k / steps))
+  return spacedGrid(from, to, Math.max(1, Math.round(pointsPerDecade * Math.log10(to / from))) + 1)
+}
+
+/** `points` (2 or more) logarithmically spaced frequencies, both ends exact. */
+export function spacedGrid(from: number, to: number, points: number): Float64Array {
+  const steps = points - 1
+  const grid = Float64Array.from({ length: points }, (_, k) => from * (to / from) ** (k / steps))
   grid[steps] = to
   return grid
 }

@@ -14,8 +14,14 @@ export interface PoleZeroAnalysis {
   readonly hidden: readonly Complex[]
 }
 
-/** Poles are found on dense matrices: their cost grows with the cube of the unknowns. */
+/** Poles are found on dense matrices: their cost grows with the cube of the unknowns, and zeros' with one power more. */
 const MOST_UNKNOWNS_FOR_POLES = 600
+
+/** Energy-storing parts up to which the roots cost next to nothing. */
+const FEW_PLACES = 40
+
+/** How much may be spent on roots that are a help and no need. */
+export type Effort = 'small' | 'any'
 
 /**
  * Poles, zeros and gain of output over input of a linear circuit; simple ones to about 1e-12 relative.
@@ -51,7 +57,11 @@ const WITHOUT_ROOTS: ReadonlySet<string> = new Set(['POLES_UNCERTAIN', 'OUTPUT_I
  *
  * @returns null where the roots cannot be had: too large a circuit, roots spoilt by rounding, no dependence at all
  */
-export function maybeTransfer(mna: Mna, options: { input?: string; output?: string } = {}): TransferFunction | null {
+export function maybeTransfer(
+  mna: Mna,
+  options: { input?: string; output?: string; effort?: Effort } = {},
+): TransferFunction | null {
+  if (options.effort === 'small' && mna.places.length > FEW_PLACES) return null
   try {
     return polesAndZeros(mna, options).transfer
   } catch (error) {
@@ -61,7 +71,8 @@ export function maybeTransfer(mna: Mna, options: { input?: string; output?: stri
 }
 
 /** Every natural frequency of a linear circuit, rad/s, whichever transfer shows it; none where they cannot be had. */
-export function naturalFrequenciesOf(mna: Mna): readonly Complex[] {
+export function naturalFrequenciesOf(mna: Mna, effort: Effort = 'any'): readonly Complex[] {
+  if (effort === 'small' && mna.places.length > FEW_PLACES) return []
   if (mna.size > MOST_UNKNOWNS_FOR_POLES) return []
   try {
     return refined(naturalFrequencies(mna), mna).map((r) => r.at)
