@@ -116,7 +116,7 @@ export { interpolate, uniformTimes } from './analysis/interpolate.js'
 
 export { type AcMeasures, acMeasures } from './measure/acMeasures.js'
 export { type StepMeasures, stepMeasures } from './measure/stepMeasures.js'
-export { proposedRange, proposedStop, proposedWindow } from './measure/propose.js'
+export { proposedRange, proposedStop, proposedWindow, usualRange } from './measure/propose.js'
 export { type PartialFractions, partialFractions } from './numeric/partialFractions.js'
 export { StepResponse } from './measure/stepResponse.js'
 

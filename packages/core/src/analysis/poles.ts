@@ -26,12 +26,16 @@ export type Effort = 'small' | 'any'
 /**
  * Poles, zeros and gain of output over input of a linear circuit; simple ones to about 1e-12 relative.
  *
+ * @param options.most unknowns that are worth the time: it grows with their cube, for zeros with one power more
  * @throws VoskelError `SINGULAR`, `ARGUMENT` (no such input or output), `OUTPUT_INDEPENDENT`,
  *   `TOO_LARGE`, `POLES_UNCERTAIN` where rounding has spoilt the roots: they are proved against the equations
  */
-export function polesAndZeros(mna: Mna, options: { input?: string; output?: string } = {}): PoleZeroAnalysis {
-  if (mna.size > MOST_UNKNOWNS_FOR_POLES)
-    throw new VoskelError('TOO_LARGE', { what: 'poles and zeros', unknowns: mna.size, most: MOST_UNKNOWNS_FOR_POLES })
+export function polesAndZeros(
+  mna: Mna,
+  options: { input?: string; output?: string; most?: number } = {},
+): PoleZeroAnalysis {
+  const most = options.most ?? MOST_UNKNOWNS_FOR_POLES
+  if (mna.size > most) throw new VoskelError('TOO_LARGE', { what: 'poles and zeros', unknowns: mna.size, most })
   const output = parseOutput(mna, options.output ?? 'out')
   const source = output.kind === 'impedance' ? output.source : inputSource(mna, options.input).index
   const drive = mna.sources.filter((s) => s.element === source).map((s) => [s.row, s.sign] as const)

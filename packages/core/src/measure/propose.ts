@@ -26,6 +26,30 @@ export function proposedRange(h: TransferFunction, also: readonly number[] = [])
   return { from: roundDown(Math.min(...all) / 10 ** BELOW), to: roundUp(Math.max(...all) * 10 ** ABOVE) }
 }
 
+/** The same from the values of the parts alone, where nobody knows poles and zeros: around the corners that they can make. */
+export function usualRange(mna: Mna): { from: number; to: number } {
+  const values = (kind: string, field: string) =>
+    mna.circuit.elements.filter((e) => e.kind.id === kind).map((e) => Math.abs(e.values[field]))
+  const ends = (list: readonly number[]) => {
+    const some = list.filter((v) => v > 0)
+    return some.length > 0 ? [some.reduce((a, b) => Math.min(a, b)), some.reduce((a, b) => Math.max(a, b))] : []
+  }
+  const [r, l, c] = [
+    ends(values('resistor', 'resistance')),
+    ends(values('inductor', 'inductance')),
+    ends(values('capacitor', 'capacitance')),
+  ]
+  const corners = [
+    ...l.flatMap((x) => c.map((y) => 1 / Math.sqrt(x * y))),
+    ...(l.length === 0 ? r.flatMap((x) => c.map((y) => 1 / (x * y))) : []),
+    ...(c.length === 0 ? r.flatMap((x) => l.map((y) => x / y)) : []),
+  ]
+  return proposedRange(
+    { poles: [], zeros: [], gain: 1 },
+    corners.map((w) => w / (2 * Math.PI)),
+  )
+}
+
 /** A time window, s, in which a step response rises and settles. */
 export function proposedWindow(h: TransferFunction, step: StepMeasures): number {
   if (step.settlingTime) return roundUp(step.settlingTime / (1 - SETTLED_PART))

@@ -5,7 +5,8 @@ import { useResultsStore } from '../stores/results'
 /** What a stage shows instead of curves: that they are on their way, or why there are none and what would help. */
 const results = useResultsStore()
 const reason = computed(() => {
-  const failure = results.result?.idealFailure ?? results.result?.circuitFailure
+  const { idealFailure, circuitFailure, circuit } = results.result ?? {}
+  const failure = idealFailure ?? circuitFailure ?? Object.values(circuit?.failures ?? {})[0]
   if (results.broken) return `The computation stopped: ${results.broken} Change something to try again.`
   if (failure) return `${failure.message} ${failure.remedy}`
   if (results.running || !results.result) return ''

@@ -9,6 +9,7 @@ import {
   type Circuit,
   evaluate,
   exactTransient,
+  followedPhase,
   type Failure,
   type FilterSpec,
   formulate,
@@ -39,6 +40,7 @@ import {
   transient,
   type TransferFunction,
   uniformTimes,
+  usualRange,
   type Waveform,
   waveformKinds,
   type ValueChoice,
@@ -85,17 +87,27 @@ export interface DrivenCurve extends TimeCurve {
   readonly waveform: string
 }
 
+/** What follows from poles and zeros. */
+export interface RootsResult {
+  transfer: TransferFunction
+  ac: AcMeasures
+  step: StepMeasures
+}
+
+/** What can fail by itself: `equations` takes all the others with it. */
+export type Piece = 'equations' | 'roots' | 'frequency' | 'time' | 'verdicts'
+
+/** A circuit and what was found of it; each result fails by itself and leaves the others, and the circuit, in view. */
 export interface CircuitResult {
   circuit: Circuit
   /** The circuit's level where the ideal response has 0 dB. */
   referenceDb: number
-  transfer: TransferFunction
-  frequency: FrequencyCurve
-  /** At out, from the transient simulation; null where that failed. */
+  roots: RootsResult | null
+  frequency: FrequencyCurve | null
+  /** At out, from the transient simulation. */
   time: DrivenCurve | null
-  ac: AcMeasures
-  step: StepMeasures
   verdicts: Verdict[]
+  failures: Partial<Record<Piece, Failure>>
 }
 
 /** Each part stands alone: an impossible circuit does not take the ideal curve away. */
@@ -103,9 +115,8 @@ export interface ComputeResult {
   ideal: IdealResult | null
   idealFailure: Failure | null
   circuit: CircuitResult | null
+  /** Why there is no circuit. */
   circuitFailure: Failure | null
-  /** Why there is no course in time, where the rest could be had. */
-  timeFailure: Failure | null
   /** How response and values were found. */
   sheet: FormulaStep[]
   /** What is wrong with the circuit or worth a look, whether or not it can be solved. */
@@ -134,7 +145,6 @@ export function compute(request: ComputeRequest): ComputeResult {
     idealFailure: null,
     circuit: null,
     circuitFailure: null,
-    timeFailure: null,
     sheet: [],
     findings: [],
     range: null,
@@ -184,50 +194,87 @@ function computeCircuit(
   if (spec && ideal) result.sheet = formulaSheet(spec, ideal, made)
   const circuit = request.circuit ?? made?.circuit
   if (!circuit) return null
-  result.findings = checkCircuit(circuit)
-  const mna = formulate(circuit)
-  const linear = smallSignal(mna)
-  const { transfer } = polesAndZeros(linear)
-  const evidence = spec && ideal ? gatherEvidence(spec, ideal, transfer, circuit, made?.referenceDb) : null
-  const step = evidence?.step ?? stepMeasures(transfer)
-  const range = result.range ?? proposedRange(transfer)
-  const window = result.window ?? proposedWindow(transfer, step)
-  result.range = range
-  result.window = window
-  let time: DrivenCurve | null = null
-  try {
-    time = circuitTime(mna, window, transfer)
-    result.window = time.time.at(-1)!
-  } catch (error) {
-    result.timeFailure = toFailure(error)
-  }
-  const ac = new AcAnalysis(linear, { range: [2 * Math.PI * range.from, 2 * Math.PI * range.to] })
-  const sweep = adaptiveSweep(ac, range.from, range.to, [...transfer.poles, ...transfer.zeros])
-  return {
+  const found: CircuitResult = {
     circuit,
     referenceDb: made?.referenceDb ?? 0,
-    transfer,
-    frequency: {
-      frequency: sweep.frequency,
-      db: magnitudesDb(sweep),
-      phase: phasesDeg(sweep, transfer),
-      delay: sweep.delay,
-    },
-    time,
-    ac: evidence?.ac ?? acMeasures(transfer),
-    step,
-    verdicts: evidence ? ledger(evidence) : [],
+    roots: null,
+    frequency: null,
+    time: null,
+    verdicts: [],
+    failures: {},
+  }
+  const piece = <T>(name: Piece, step: () => T): T | null => {
+    try {
+      return step()
+    } catch (error) {
+      found.failures[name] = toFailure(error)
+      return null
+    }
+  }
+  const equations = piece('equations', () => {
+    result.findings = checkCircuit(circuit)
+    const mna = formulate(circuit)
+    return { mna, linear: smallSignal(mna) }
+  })
+  if (!equations) return found
+  const { mna, linear } = equations
+  const transfer = piece('roots', () => polesAndZeros(linear, { most: MOST_UNKNOWNS }).transfer)
+  const evidence = transfer && spec && ideal ? gatherEvidence(spec, ideal, transfer, circuit, found.referenceDb) : null
+  found.roots =
+    transfer &&
+    piece('roots', () => ({
+      transfer,
+      ac: evidence?.ac ?? acMeasures(transfer),
+      step: evidence?.step ?? stepMeasures(transfer),
+    }))
+  const range = (result.range ??= transfer ? proposedRange(transfer) : usualRange(linear))
+  found.frequency = piece('frequency', () => frequencyCurve(linear, range, transfer))
+  result.window ??= found.roots
+    ? proposedWindow(found.roots.transfer, found.roots.step)
+    : windowOf(found.frequency, range)
+  const window = result.window
+  found.time = piece('time', () => circuitTime(mna, window, transfer))
+  if (found.time) result.window = found.time.time.at(-1)!
+  found.verdicts = (evidence && piece('verdicts', () => ledger(evidence))) ?? []
+  return found
+}
+
+/** Unknowns up to which the interface looks for poles and zeros: beyond, they take seconds. */
+const MOST_UNKNOWNS = 120
+
+function frequencyCurve(
+  linear: Mna,
+  { from, to }: { from: number; to: number },
+  transfer: TransferFunction | null,
+): FrequencyCurve {
+  const ac = new AcAnalysis(linear, { range: [2 * Math.PI * from, 2 * Math.PI * to] })
+  const sweep = adaptiveSweep(ac, from, to, transfer ? [...transfer.poles, ...transfer.zeros] : [])
+  return {
+    frequency: sweep.frequency,
+    db: magnitudesDb(sweep),
+    phase: phasesDeg(sweep, transfer ?? followedPhase(ac, from)),
+    delay: sweep.delay,
   }
 }
 
+/** A window without poles: some times the delay at the low end, or what the range says. */
+function windowOf(curve: FrequencyCurve | null, { from, to }: { from: number; to: number }): number {
+  const delay = curve?.delay[0] ?? 0
+  const longest = delay > 0 && Number.isFinite(delay) ? delay : 1 / (2 * Math.PI * Math.sqrt(from * to))
+  return Number((WINDOW_DELAYS * longest).toPrecision(1))
+}
+const WINDOW_DELAYS = 4
+
 /** The simulated response at out to the input's waveform: exact where the circuit is linear, else by steps. */
-function circuitTime(mna: Mna, window: number, transfer: TransferFunction): DrivenCurve {
+function circuitTime(mna: Mna, window: number, transfer: TransferFunction | null): DrivenCurve {
   const { name, waveform } = inputSource(mna).element
   const step = { source: name, drive: 'step', waveform: 'Step of 1 V' } as const
-  if (!waveform) return { ...step, ...stepTime(transfer, window) }
-  const known = { input: name, output: 'out', transfer }
+  if (!waveform) {
+    return { ...step, ...(transfer ? stepTime(transfer, window) : steppedStep(mna, name, window)) }
+  }
+  const known = transfer ? { input: name, output: 'out', transfer } : undefined
   const isStep = isUnitStep(waveform) && mna.devices.length === 0
-  const stop = isStep ? window : (proposedStop(mna, 'out') ?? window)
+  const stop = isStep ? window : ((transfer && proposedStop(mna, 'out')) ?? window)
   const driven = isStep
     ? step
     : ({
@@ -235,13 +282,28 @@ function circuitTime(mna: Mna, window: number, transfer: TransferFunction): Driv
         drive: 'waveform',
         waveform: waveformKinds.find((k) => k.kind === waveform.kind)!.name,
       } as const)
-  const exact = exactTransient(mna, { stop, points: TIME_POINTS, outputs: ['out'], known })
+  const exact = transfer && exactTransient(mna, { stop, points: TIME_POINTS, outputs: ['out'], known })
   const time = uniformTimes(stop, isStep ? TIME_POINTS : WAVEFORM_POINTS)
   if (exact && isStep) return { ...driven, time, value: exact[0]! }
   const run = transient(mna, { stop, outputs: ['out'] })
   return isStep
     ? { ...driven, time: run.time, value: run.outputs[0]! }
     : { ...driven, time, value: interpolate(run, 0, time) }
+}
+
+/** What a unit step on top of a source's bias adds at out, by steps. */
+function steppedStep(mna: Mna, source: string, window: number): TimeCurve {
+  const elements = mna.circuit.elements.map((e) => {
+    if (e.name !== source) return e
+    const { bias = 0 } = e.values
+    return { ...e, waveform: { kind: 'pulse' as const, low: bias, high: bias + 1, delay: 0, rise: 0, fall: 0 } }
+  })
+  const { time, outputs } = transient(
+    { ...mna, circuit: { ...mna.circuit, elements } },
+    { stop: window, outputs: ['out'] },
+  )
+  const [value] = outputs
+  return { time, value: value!.map((v) => v - value![0]!) }
 }
 
 /** What the ideal response keeps of all that does not need a circuit. */
@@ -279,11 +341,31 @@ function stepTime(transfer: TransferFunction, window: number): TimeCurve {
   }
 }
 
-/** The circuit's own value at one frequency, for a read-out: dB and degrees. */
-export function readOut(
-  transfer: TransferFunction,
-  frequency: number,
-): { db: number; phase: number; delay: number; gain: number } {
+/** A response at one frequency: dB, degrees, s. */
+export interface ReadOut {
+  db: number
+  phase: number
+  delay: number
+  gain: number
+}
+
+/** The value of a curve at one frequency, by straight lines in log f: the curve's points are dense enough for them. */
+export function readCurve(curve: FrequencyCurve, frequency: number): ReadOut {
+  const { frequency: x } = curve
+  let [lo, hi] = [0, x.length - 1]
+  while (hi - lo > 1) {
+    const middle = (lo + hi) >> 1
+    if (x[middle]! <= frequency) lo = middle
+    else hi = middle
+  }
+  const share = Math.min(1, Math.max(0, Math.log(frequency / x[lo]!) / Math.log(x[hi]! / x[lo]!)))
+  const at = (y: Float64Array) => y[lo]! + share * (y[hi]! - y[lo]!)
+  const db = at(curve.db)
+  return { db, phase: at(curve.phase), delay: at(curve.delay), gain: 10 ** (db / 20) }
+}
+
+/** The circuit's own value at one frequency, for a read-out. */
+export function readOut(transfer: TransferFunction, frequency: number): ReadOut {
   const omega = 2 * Math.PI * frequency
   const value = evaluate(transfer, { re: 0, im: omega })
   return {

@@ -22,7 +22,8 @@ function stateOf(id: StageId): State {
     return results.result?.idealFailure ? 'impossible' : 'met'
   }
   if (results.stale) return 'stale'
-  if (results.result?.idealFailure || results.result?.circuitFailure) return 'impossible'
+  const { idealFailure, circuitFailure, circuit } = results.result ?? {}
+  if (idealFailure || circuitFailure || circuit?.failures.equations) return 'impossible'
   const stage = stages.find((s) => s.id === id)!
   const verdicts =
     id === 'circuit' ? (results.ofIdeal ? [] : results.verdicts) : results.verdicts.filter((v) => decides(stage, v.id))

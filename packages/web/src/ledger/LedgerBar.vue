@@ -33,17 +33,23 @@ const where = (v: Verdict) => (v.at === null || v.atUnit === null ? '' : `at ${f
 /** How much of the limit is used up, 0 … 1. */
 function used(v: Verdict): number {
   if (v.achieved === null) return 1
-  const share = v.sense === 'at most' ? v.achieved / v.limit : v.limit / v.achieved
-  return Math.min(1, Math.max(0, share))
+  // Against a limit of 0, or one of the other sign, there is no share: all is used up or nothing is.
+  const [part, whole] = v.sense === 'at most' ? [v.achieved, v.limit] : [v.limit, v.achieved]
+  if (!(whole > 0) || part < 0) return v.met ? 0 : 1
+  return Math.min(1, part / whole)
 }
 
 const empty = computed(() => {
   if (!design.document) return ''
-  if (results.result?.idealFailure || results.result?.circuitFailure)
-    return 'No verdicts: see Specify for what is in the way.'
-  if (!design.document.specification) return 'Nothing is required of this circuit.'
-  return results.running || !results.result
-    ? 'Computing …'
+  const { idealFailure, circuitFailure, circuit } = results.result ?? {}
+  if (idealFailure || circuitFailure) return 'No verdicts: see Specify for what is in the way.'
+  const { specification } = design.document
+  if (!specification) return 'Nothing is required of this circuit.'
+  if (results.running || !results.result) return 'Computing …'
+  const failure = circuit?.failures.equations ?? circuit?.failures.roots ?? circuit?.failures.verdicts
+  if (failure) return `No verdicts: ${failure.message}`
+  return specification.realization
+    ? 'Nothing is required of this circuit: add requirements under Specify.'
     : 'No verdicts: choose under Specify how the circuit is made.'
 })
 </script>

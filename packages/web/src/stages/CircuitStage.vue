@@ -15,6 +15,7 @@ import CircuitDrawing from '../circuit/CircuitDrawing.vue'
 import { valuesIn } from '../circuit/scene'
 import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from '../components/StageEmpty.vue'
+import StageNote from '../components/StageNote.vue'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 
@@ -24,7 +25,7 @@ const results = useResultsStore()
 const drawing = ref<InstanceType<typeof CircuitDrawing> | null>(null)
 const selectedId = ref<string | null>(null)
 
-const circuit = computed(() => design.document?.circuit ?? null)
+const circuit = computed(() => design.document?.circuit ?? results.result?.circuit?.circuit ?? null)
 const family = computed(
   () =>
     topologies.find((t) => t.id === design.document?.specification?.realization?.family)?.name ??
@@ -156,6 +157,7 @@ const detail = computed(() => {
         {{ f.message }} <span class="soft">{{ f.fix }}</span>
       </li>
     </ul>
+    <StageNote v-if="!findings.some((f) => f.severity === 'error')" :pieces="['equations']" />
     <StageEmpty v-if="!circuit" />
     <div v-else-if="!isDrawn(circuit)" class="undrawn">
       <p>This circuit came without a drawing. It is simulated all the same.</p>

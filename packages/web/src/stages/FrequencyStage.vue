@@ -7,7 +7,8 @@ import StageEmpty from '../components/StageEmpty.vue'
 import { usePalette } from '../diagram/palette'
 import { dbBounds, lagText, roundTop } from '../diagram/values'
 import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
-import { readOut } from '../engine/compute'
+import StageNote from '../components/StageNote.vue'
+import { readCurve, readOut } from '../engine/compute'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
 
@@ -22,12 +23,14 @@ const wrapped = ref(false)
 
 const circuit = computed(() => results.result?.circuit ?? null)
 const ideal = computed(() => results.result?.ideal ?? null)
+const curve = computed(() => circuit.value?.frequency ?? null)
+const roots = computed(() => circuit.value?.roots ?? null)
 const level = computed(() => circuit.value?.referenceDb ?? 0)
 const range = computed(() => results.result?.range ?? { from: 1, to: 1e6 })
 /** A linear axis shows the passband and a little beyond; far decades would squeeze it flat. */
 const shown = computed(() => {
   if (logarithmic.value) return range.value
-  const marks = [...(ideal.value?.ideal.marks ?? []), circuit.value?.ac.cutoffs.at(-1)]
+  const marks = [...(ideal.value?.ideal.marks ?? []), roots.value?.ac.cutoffs.at(-1)]
   const known = marks.filter((m): m is number => typeof m === 'number')
   return { from: 0, to: known.length ? 2 * Math.max(...known) : range.value.to }
 })
@@ -41,8 +44,7 @@ const magnitude = computed<Series[]>(() => {
     const { frequency, db } = ideal.value.frequency
     list.push({ label: 'ideal', x: frequency, y: db.map((v) => v + level.value), color: 1, dash: [7, 4] })
   }
-  if (circuit.value)
-    list.push({ label: 'circuit', x: circuit.value.frequency.frequency, y: circuit.value.frequency.db, color: 0 })
+  if (curve.value) list.push({ label: 'circuit', x: curve.value.frequency, y: curve.value.db, color: 0 })
   return list
 })
 
@@ -60,8 +62,7 @@ const second = computed<Series[]>(() => {
       color: 1,
       dash: [7, 4],
     })
-  if (circuit.value)
-    list.push({ label: 'circuit', x: circuit.value.frequency.frequency, y: of(circuit.value.frequency), color: 0 })
+  if (curve.value) list.push({ label: 'circuit', x: curve.value.frequency, y: of(curve.value), color: 0 })
   return list
 })
 
@@ -78,8 +79,10 @@ const unequalized = computed(() => {
 })
 
 const bounds = computed(() => {
-  const top = circuit.value?.ac.peakDb ?? ideal.value?.ac.peakDb ?? 0
-  const lowest = Math.min(...(circuit.value?.frequency.db ?? ideal.value?.frequency.db ?? [-60]))
+  const highest = curve.value?.db.reduce((a, b) => Math.max(a, b))
+  const top = roots.value?.ac.peakDb ?? highest ?? ideal.value?.ac.peakDb ?? 0
+  const shownDb = curve.value?.db ?? ideal.value?.frequency.db ?? Float64Array.of(-60)
+  const lowest = shownDb.reduce((a, b) => Math.min(a, b))
   // Deep enough for what is asked, so that the passband and the edge keep their share of the height.
   const asked = askedAttenuation.value
   return dbBounds(top, Number.isFinite(lowest) ? lowest : -200, Math.max(80, 1.4 * asked + 10))
@@ -90,12 +93,12 @@ const askedAttenuation = computed(() => {
   return spec && !isShaped(spec) && spec.stopband ? Math.max(...attenuations(spec.stopband)) : 0
 })
 
-const cutoff = computed(() => circuit.value?.ac.cutoffs.at(-1) ?? ideal.value?.ac.cutoffs.at(-1) ?? null)
+const cutoff = computed(() => roots.value?.ac.cutoffs.at(-1) ?? ideal.value?.ac.cutoffs.at(-1) ?? null)
 
 const annotations = computed<Record<string, AnnotationOptions>>(() => {
   const marks: Record<string, AnnotationOptions> = {}
   if (cutoff.value !== null) {
-    const peak = circuit.value?.ac.peakDb ?? (ideal.value?.ac.peakDb ?? 0) + level.value
+    const peak = roots.value?.ac.peakDb ?? (ideal.value?.ac.peakDb ?? 0) + level.value
     marks.cutoffLine = {
       type: 'line',
       xMin: cutoff.value,
@@ -140,7 +143,7 @@ const cursor = computed(() => (view.cursor?.unit === 'Hz' ? view.cursor.at : nul
 const setCursor = (at: number) => (view.cursor = { unit: 'Hz', at })
 
 const figures = computed(() => {
-  const ac = circuit.value?.ac ?? ideal.value?.ac
+  const ac = roots.value?.ac ?? ideal.value?.ac
   if (!ac) return []
   const q = formatQuantity
   return [
@@ -154,9 +157,10 @@ const figures = computed(() => {
 })
 
 const atCursor = computed(() => {
-  const transfer = circuit.value?.transfer ?? ideal.value?.ideal.transfer
-  if (cursor.value === null || !transfer) return null
-  const value = readOut(transfer, cursor.value)
+  if (cursor.value === null) return null
+  const transfer = roots.value?.transfer ?? (curve.value ? null : ideal.value?.ideal.transfer)
+  const value = transfer ? readOut(transfer, cursor.value) : curve.value && readCurve(curve.value, cursor.value)
+  if (!value) return null
   return `at ${formatQuantity(cursor.value, 'Hz')}: ${formatQuantity(value.db, 'dB')} (× ${formatQuantity(value.gain)}), output ${lagText(value.phase)}, group delay ${formatQuantity(value.delay, 's')}`
 })
 
@@ -174,7 +178,7 @@ const upperAxis = computed(() => ({
 }))
 /** Delay where something passes: beside a zero of the stop band it is without bound and says nothing. */
 const delayBounds = computed(() => {
-  const curves = [ideal.value?.frequency, circuit.value?.frequency].filter((c) => c !== undefined)
+  const curves = [ideal.value?.frequency, curve.value].filter((c) => c !== undefined && c !== null)
   const heard = curves.flatMap((c) => {
     const peak = c.db.reduce((a, b) => Math.max(a, b), -Infinity)
     return Array.from(c.delay).filter((d, k) => Number.isFinite(d) && c.db[k]! > peak - HEARD_DB)
@@ -220,8 +224,9 @@ const summary = computed(
         ><ElSwitch v-model="wrapped" size="small" aria-label="Wrap the phase at ±180°" /> wrap at ±180°</label
       >
     </header>
-    <StageEmpty v-if="!circuit && !ideal" />
+    <StageEmpty v-if="!curve && !ideal" />
     <template v-else>
+      <StageNote :pieces="['equations', 'frequency', 'roots']" />
       <XyDiagram
         class="upper"
         :series="magnitude"

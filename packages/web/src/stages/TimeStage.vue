@@ -3,6 +3,7 @@ import { formatQuantity } from '@voskel/core'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { computed } from 'vue'
 import StageEmpty from '../components/StageEmpty.vue'
+import StageNote from '../components/StageNote.vue'
 import { usePalette } from '../diagram/palette'
 import { roundTop } from '../diagram/values'
 import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
@@ -21,7 +22,9 @@ const span = computed(() => results.result?.window ?? 1)
 /** The course in time of the circuit, and whether it is the answer to a unit step, which has measures. */
 const driven = computed(() => circuit.value?.time ?? null)
 const isStep = computed(() => driven.value?.drive !== 'waveform')
-const step = computed(() => (isStep.value ? (circuit.value?.step ?? ideal.value?.step ?? null) : null))
+const step = computed(() =>
+  isStep.value ? (circuit.value?.roots?.step ?? (driven.value ? null : ideal.value?.step) ?? null) : null,
+)
 
 const series = computed<Series[]>(() => {
   const list: Series[] = []
@@ -126,9 +129,9 @@ const annotations = computed<Record<string, AnnotationOptions>>(() => {
 })
 
 const yMax = computed(() => {
-  if (!isStep.value) return undefined
   const s = step.value
-  const top = Math.max(s?.peak ?? 1, s?.final ?? 1) * (circuit.value ? 1 : level.value)
+  if (!isStep.value || !s) return undefined
+  const top = Math.max(s.peak ?? 1, s.final ?? 1) * (circuit.value ? 1 : level.value)
   return roundTop(top)
 })
 
@@ -168,7 +171,8 @@ const xAxis = computed(() => ({ title: 'Time, s', min: 0, max: span.value }))
 const yMin = computed(() => {
   const top = yMax.value
   if (top === undefined) return undefined
-  const lowest = Math.min(...(driven.value?.value ?? ideal.value?.time.value ?? [0]))
+  const values = driven.value?.value ?? ideal.value?.time.value ?? Float64Array.of(0)
+  const lowest = values.reduce((a, b) => Math.min(a, b))
   return lowest > -0.01 * top ? 0 : undefined
 })
 const yAxis = computed(() => ({ title: 'Voltage, V', min: yMin.value, max: yMax.value }))
@@ -176,7 +180,10 @@ const title = computed(() => {
   const d = driven.value
   return d ? `${d.waveform} at ${d.source}, voltage at out` : 'Step of 1 V, voltage at out'
 })
-const failure = computed(() => results.result?.timeFailure ?? null)
+const failure = computed(() => {
+  const { equations, time } = circuit.value?.failures ?? {}
+  return equations ?? time ?? null
+})
 const summary = computed(() => `${title.value}. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`)
 </script>
 
@@ -186,8 +193,9 @@ const summary = computed(() => `${title.value}. ${figures.value.map(([name, valu
       <span class="what">{{ title }}</span>
     </header>
     <StageEmpty v-if="!circuit && !ideal" />
-    <p v-else-if="failure" class="failed" role="alert">{{ failure.message }} {{ failure.remedy }}</p>
+    <p v-else-if="failure && !ideal" class="failed" role="alert">{{ failure.message }} {{ failure.remedy }}</p>
     <template v-else>
+      <StageNote :pieces="['equations', 'time', 'roots']" />
       <XyDiagram
         class="upper"
         :series="series"

@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Piece } from '../engine/compute'
+import { useResultsStore } from '../stores/results'
+
+/** What a stage says above the curves that it has when others could not be had: one sentence for each reason. */
+const { pieces } = defineProps<{ pieces: readonly Piece[] }>()
+const results = useResultsStore()
+const notes = computed(() => {
+  const failures = results.result?.circuit?.failures ?? {}
+  const found = pieces.flatMap((piece) => failures[piece] ?? [])
+  return [...new Set(found.map((f) => `${f.message} ${f.remedy}`))]
+})
+</script>
+
+<template>
+  <p v-for="note in notes" :key="note" class="note" role="status">{{ note }}</p>
+</template>
+
+<style scoped>
+.note {
+  margin: 4px 14px;
+  padding: 6px 10px;
+  border-left: 3px solid var(--waiting);
+  border-radius: 4px;
+  background: var(--panel);
+}
+</style>
