@@ -87,14 +87,22 @@ export function scaledToLoss(h: TransferFunction, lossDb: number): TransferFunct
 /** Steps of the search from outside: no bump is wider apart. */
 const OUTWARD = 1.02
 
-/** ω from which on a response has lost so much against DC, sought from outside; the loss may be negative inside. */
+/** Doublings outwards, and steps inwards, after which a search ends: ω then has left any that a filter may have. */
+const MOST_DOUBLINGS = 1000
+const INNERMOST = 1e-8
+
+/**
+ * ω from which on a response has lost so much against DC, sought from outside; the loss may be negative inside. A loss
+ * that rounding hides is found where it first shows.
+ */
 export function frequencyOfLoss(h: TransferFunction, lossDb: number): number {
   const level = magnitudeDb(h, 0) - lossDb
   const below = (omega: number) => magnitudeDb(h, omega) < level
-  let high = Math.max(...h.poles.map((p) => Math.hypot(p.re, p.im)))
-  while (!below(high)) high *= 2
+  const outermost = Math.max(...h.poles.map((p) => Math.hypot(p.re, p.im)))
+  let high = outermost
+  for (let k = 0; k < MOST_DOUBLINGS && !below(high); k++) high *= 2
   let low = high / OUTWARD
-  while (low > 0 && below(low)) [high, low] = [low, low / OUTWARD]
+  while (low > INNERMOST * outermost && below(low)) [high, low] = [low, low / OUTWARD]
   for (;;) {
     const middle = low + (high - low) / 2
     if (middle <= low || middle >= high) return middle

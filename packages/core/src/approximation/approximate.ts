@@ -28,6 +28,8 @@ export interface Ideal {
   readonly rippleDb: number
   /** Hz, ascending */
   readonly passbandEdges: readonly number[]
+  /** What the prototype's edge becomes, Hz: the passband edges, or, where the stop-band edges are pinned, what follows. */
+  readonly referenceEdges: readonly number[]
   /**
    * Where the stop bands begin, Hz, ascending: as given, or as they follow from order and attenuation; null without a
    * stop band.
@@ -74,6 +76,7 @@ function shaped(spec: ShapedSpec): Ideal {
     prototype: null,
     rippleDb: 0,
     passbandEdges: [],
+    referenceEdges: [],
     stopbandEdges: null,
     passbands: [],
     stopbands: [],
@@ -97,9 +100,10 @@ function approximated(spec: ApproximatedSpec): Ideal {
     throw new VoskelError('SPEC_INVALID', facts, { path: 'order' })
   }
   const order = spec.order ?? leastOrder(spec, family, rippleDb)
-  const prototype = placed(spec, family, request(order))
+  const prototype = family.prototype(request(order))
   const passbandEdges = passbandOf(spec, family, prototype, rippleDb)
-  const scaled = transformed(spec, prototype, passbandEdges)
+  const referenceEdges = spec.pin === 'stopband' ? pinned(spec, family, request(order)) : passbandEdges
+  const scaled = transformed(spec, prototype, referenceEdges)
   const ratio = attenuationDb === undefined ? null : stopbandRatio(family, { ...request(order), attenuationDb })
   const stopbandEdges = given ?? (ratio === null ? null : atPrototypeRatio(spec.response, passbandEdges, ratio))
   const unequalized = { ...scaled, gain: scaled.gain * 10 ** (spec.gain / 20) }
@@ -112,6 +116,7 @@ function approximated(spec: ApproximatedSpec): Ideal {
     prototype,
     rippleDb,
     passbandEdges,
+    referenceEdges,
     stopbandEdges,
     passbands: passbands(spec.response, passbandEdges),
     stopbands: stopbands(spec.response, stopbandEdges ?? []),
@@ -163,15 +168,40 @@ function checkAttenuation({ stopband, response }: ApproximatedSpec, family: Appr
   }
 }
 
+/** As in "an Elliptic". */
+export const withArticle = (name: string) => `${/^[aeio]/i.test(name) ? 'an' : 'a'} ${name}`
+
 const article = (name: string) => `${/^[AEIO]/.test(name) ? 'An' : 'A'} ${name}`
 
-/** The prototype, its edge at 1; where the stop-band edge is pinned, moved so that that edge is met. */
-function placed(spec: ApproximatedSpec, family: Approximation, request: PrototypeRequest): TransferFunction {
-  const prototype = family.prototype(request)
-  if (spec.pin !== 'stopband') return prototype
-  const wanted = Math.min(...spec.stopband!.edges!.map((f) => prototypeRatio(spec.response, spec.passband.edges, f)))
+/** Where the prototype's edge lies so that every stop-band edge is met exactly: their centre is that of the response. */
+function pinned(spec: ApproximatedSpec, family: Approximation, request: PrototypeRequest): number[] {
   const own = stopbandRatio(family, { ...request, attenuationDb: request.attenuationDb! })
-  return scaleFrequency(prototype, wanted / own)
+  const [low, high = low] = spec.stopband!.edges!
+  const around = (width: number): number[] => {
+    const upper = width / 2 + Math.sqrt((width / 2) ** 2 + low * high)
+    return [(low * high) / upper, upper]
+  }
+  switch (spec.response) {
+    case 'highpass':
+      return [low * own]
+    case 'bandpass':
+      return around((high - low) / own)
+    case 'bandstop':
+      return around((high - low) * own)
+    default:
+      return [low / own]
+  }
+}
+
+/**
+ * How many times farther out than the passband edges the stop-band edges lie in the prototype, each: the least order
+ * follows. Pinned stop-band edges set the centre, against which the farther passband edge counts.
+ */
+function edgeRatios({ response, passband, stopband, pin }: ApproximatedSpec): number[] {
+  const edges = stopband!.edges!
+  if (pin !== 'stopband' || edges.length < 2) return edges.map((f) => prototypeRatio(response, passband.edges, f))
+  const outward = passband.edges.map((f) => prototypeRatio(response, edges, f))
+  return edges.map(() => 1 / Math.max(...outward))
 }
 
 /** As given, or, where a delay at DC is asked, where that puts the edge. */
@@ -209,8 +239,7 @@ export function stopbandRatio(family: Approximation, request: PrototypeRequest &
 
 /** The least order, 1 … 20, that meets the stop band of a specification that has one with its edges. */
 function leastOrder(spec: ApproximatedSpec, family: Approximation, rippleDb: number): number {
-  const { edges } = spec.stopband!
-  const ratios = edges!.map((f) => prototypeRatio(spec.response, spec.passband.edges, f))
+  const ratios = edgeRatios(spec)
   const asked = attenuations(spec.stopband!)
   // Each side with its own attenuation; where one shape serves both, the deeper and the nearer.
   const sides = family.shapesStopband
@@ -219,7 +248,7 @@ function leastOrder(spec: ApproximatedSpec, family: Approximation, rippleDb: num
   const orders = sides.map((side) => neededOrder(family, spec, { rippleDb, ...side }))
   const order = orders.includes(null) ? null : Math.max(...(orders as number[]))
   if (order !== null && order <= MAX_ORDER) return order
-  const facts = { approximation: family.name, needed: order, most: MAX_ORDER }
+  const facts = { approximation: withArticle(family.name), needed: order, most: MAX_ORDER }
   throw new VoskelError('ORDER_TOO_HIGH', facts, { path: 'stopband.edges.0' })
 }
 

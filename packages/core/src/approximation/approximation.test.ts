@@ -1,9 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { Decimal } from 'decimal.js'
+import { VoskelError } from '../errors/VoskelError.js'
 import type { Complex } from '../numeric/complex.js'
 import { groupDelay, magnitudeDb, phase, evaluate } from '../numeric/transferFunction.js'
-import { HALF_POWER_DB, parseSpec } from '../specification/filterSpec.js'
+import { type FilterSpecInput, HALF_POWER_DB, parseSpec } from '../specification/filterSpec.js'
 import { approximate, stopbandRatio } from './approximate.js'
 import fixture from './fixtures/prototypes.json' with { type: 'json' }
 import { approximation, approximations } from './index.js'
@@ -292,6 +293,27 @@ describe('bands', () => {
       }),
     )
     expect(magnitudeDb(less.transfer, 2 * Math.PI * 1300)).toBeGreaterThan(-40)
+  })
+
+  test.each([1e-9, 1e-12, 1e-15, 1e-300])('a ripple of %d dB, that rounding hides, ends the search', (ripple) => {
+    for (const id of ['butterworth', 'bessel', 'gaussian', 'legendre', 'critically-damped', 'transitional']) {
+      for (const order of [1, 2, 5]) {
+        const spec = parseSpec({
+          response: 'lowpass',
+          approximation: id,
+          order,
+          passband: { edges: [1000], ripple },
+        } as FilterSpecInput)
+        // A response, or a refusal with its reason; never a search without end.
+        let roots: readonly { re: number }[] = []
+        try {
+          roots = approximate(spec).transfer.poles
+        } catch (error) {
+          expect(error).toBeInstanceOf(VoskelError)
+        }
+        expect(roots.every((p) => Number.isFinite(p.re) && p.re < 0)).toBe(true)
+      }
+    }
   })
 
   test('a pinned stop-band edge is met, the passband then better than asked', () => {

@@ -1,4 +1,5 @@
 import { formulate } from '../analysis/mna.js'
+import { polesAndZeros } from '../analysis/poles.js'
 import { sensitivity } from '../analysis/sensitivity.js'
 import { approximate, type Ideal } from '../approximation/approximate.js'
 import type { Approximation } from '../approximation/Approximation.js'
@@ -6,8 +7,9 @@ import { approximations } from '../approximation/index.js'
 import type { Circuit } from '../circuit/circuit.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { abs } from '../numeric/complex.js'
-import { groupDelay, magnitudeDb } from '../numeric/transferFunction.js'
+import { groupDelay, magnitudeDb, type TransferFunction } from '../numeric/transferFunction.js'
 import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../specification/filterSpec.js'
+import { topologies } from '../synthesis/index.js'
 import { realize } from '../synthesis/realize.js'
 import { withFamily } from '../verdict/leastOrder.js'
 import { gatherEvidence, ledger } from '../verdict/ledger.js'
@@ -41,6 +43,8 @@ export interface Candidate {
   /** The specification that makes it. */
   readonly specification: ApproximatedSpec
   readonly ideal: Ideal
+  /** What is judged and shown, at the ideal response's level: the circuit's where it is only near to the ideal one. */
+  readonly response: TransferFunction
   readonly figures: CandidateFigures
   readonly verdicts: readonly Verdict[]
   /** Every requirement is met; of the response where no circuit can be had. */
@@ -86,8 +90,8 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
     if (error instanceof VoskelError) return null
     throw error
   }
-  const { circuit, without } = circuitOf(spec, ideal)
-  const evidence = gatherEvidence(spec, ideal, ideal.transfer, circuit)
+  const { circuit, transfer, referenceDb, without } = circuitOf(spec, ideal)
+  const evidence = gatherEvidence(spec, ideal, transfer, circuit, referenceDb)
   const verdicts = ledger(evidence)
   // A response that stops DC settles at next to nothing: its step has no overshoot to speak of.
   const stopsDc = ideal.passbands.length > 0 && ideal.passbands.every(([from]) => from > 0)
@@ -98,10 +102,11 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
     order: ideal.order,
     specification: spec,
     ideal,
+    response: { ...transfer, gain: transfer.gain * 10 ** (-referenceDb / 20) },
     figures: {
       attenuationMargin: margins.length > 0 ? Math.min(...margins) : null,
-      delayRipple: delayRipple(ideal),
-      highestQ: Math.max(...ideal.transfer.poles.map((p) => abs(p) / (-2 * p.re))),
+      delayRipple: delayRipple(ideal, transfer),
+      highestQ: Math.max(...transfer.poles.map((p) => abs(p) / (-2 * p.re))),
       overshoot: step?.overshootPercent ?? null,
       settling: step?.settlingTime ?? null,
       ...partFigures(circuit),
@@ -113,12 +118,24 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
   }
 }
 
-function circuitOf(spec: ApproximatedSpec, ideal: Ideal): { circuit: Circuit | null; without: string | null } {
-  if (!spec.realization) return { circuit: null, without: null }
+interface Judged {
+  readonly circuit: Circuit | null
+  /** What is judged: the circuit's response where it is only near to the ideal one, which equals it otherwise. */
+  readonly transfer: TransferFunction
+  readonly referenceDb: number
+  readonly without: string | null
+}
+
+function circuitOf(spec: ApproximatedSpec, ideal: Ideal): Judged {
+  const alone = { circuit: null, transfer: ideal.transfer, referenceDb: 0 }
+  if (!spec.realization) return { ...alone, without: null }
   try {
-    return { circuit: realize(spec, 'exact', ideal).circuit, without: null }
+    const { circuit, referenceDb } = realize(spec, 'exact', ideal)
+    if (!topologies.find((t) => t.id === spec.realization!.family)?.near) return { ...alone, circuit, without: null }
+    const { transfer } = polesAndZeros(formulate(circuit))
+    return { circuit, transfer, referenceDb, without: null }
   } catch (error) {
-    if (error instanceof VoskelError) return { circuit: null, without: error.message }
+    if (error instanceof VoskelError) return { ...alone, without: error.message }
     throw error
   }
 }
@@ -134,8 +151,8 @@ function inside(ideal: Ideal, points: number): number[] {
   })
 }
 
-function delayRipple(ideal: Ideal): number | null {
-  const delays = inside(ideal, DELAY_POINTS).map((f) => groupDelay(ideal.transfer, 2 * Math.PI * f))
+function delayRipple(ideal: Ideal, transfer: TransferFunction): number | null {
+  const delays = inside(ideal, DELAY_POINTS).map((f) => groupDelay(transfer, 2 * Math.PI * f))
   return delays.length > 0 ? Math.max(...delays) - Math.min(...delays) : null
 }
 

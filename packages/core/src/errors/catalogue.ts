@@ -17,8 +17,8 @@ export const catalogue = {
     kind: 'input',
     why: (f: { approximation: string; needed: number | null; most: number }) =>
       f.needed === null
-        ? `No order of a ${f.approximation} response meets this stop band.`
-        : `This stop band needs a ${f.approximation} response of order ${f.needed}; the most is ${f.most}.`,
+        ? `No order of ${f.approximation} response meets this stop band.`
+        : `This stop band needs ${f.approximation} response of order ${f.needed}; the most is ${f.most}.`,
     fix: 'Move the stop-band edge away from the passband, ask for less attenuation, or allow more ripple.',
   },
   REQUIREMENTS_UNREACHED: {
@@ -30,7 +30,7 @@ export const catalogue = {
       unmet: readonly string[]
       advice: readonly string[]
     }) =>
-      `No order up to ${f.most} of a ${f.approximation} response meets everything; order ${f.nearest} comes nearest and misses: ${f.unmet.join('; ')}.`,
+      `No order up to ${f.most} of ${f.approximation} response meets everything; order ${f.nearest} comes nearest and misses: ${f.unmet.join('; ')}.`,
     fix: (f: { advice: readonly string[] }) =>
       f.advice.length > 0
         ? `All is met by ${f.advice.join(', or ')}.`

@@ -1,7 +1,8 @@
 import { abs } from '../numeric/complex.js'
-import { groupDelay, magnitudeDb, phase, type TransferFunction } from '../numeric/transferFunction.js'
+import { groupDelay, magnitudeDb, phase, phaseBelow, type TransferFunction } from '../numeric/transferFunction.js'
 import { HALF_POWER_DB } from '../specification/filterSpec.js'
-import { bisect, crossings, type Extremum, extrema } from './extrema.js'
+import { bisect, crossings, type Extremum, extrema, reachOf } from './extrema.js'
+import { searchGrid } from './overFrequency.js'
 
 /** What is read off a frequency response. Frequencies in Hz, phases in degrees; null where a thing does not exist. */
 export interface AcMeasures {
@@ -99,19 +100,28 @@ function margins(h: TransferFunction, found: readonly Extremum[]) {
   }
 }
 
-/** The lowest ω > 0 at which the phase passes through −180°. */
+/**
+ * The lowest ω > 0 at which the phase passes through −180°. A zero on the axis, where the phase jumps and nothing is left
+ * of the magnitude, is no crossing.
+ */
 function firstPhaseCrossing(h: TransferFunction): number | null {
-  const sizes = [...h.poles, ...h.zeros].map(abs).filter((v) => v > 0)
-  if (sizes.length === 0) return null
-  const from = Math.min(...sizes) * 1e-3
-  const to = Math.max(...sizes) * 1e3
-  const above = (w: number) => phase(h, w) + Math.PI
-  const steps = 400
-  let last = from
-  for (let k = 1; k <= steps; k++) {
-    const omega = from * (to / from) ** (k / steps)
-    if (above(last) > 0 !== above(omega) > 0) return bisect(above, last, omega)
-    last = omega
+  const reach = reachOf(h)
+  if (!reach) return null
+  const grid = searchGrid(h, ...reach)
+  const jumps = new Set([...h.zeros, ...h.poles].filter((r) => r.re === 0 && r.im > 0).map((r) => r.im))
+  const turned = (w: number) => phase(h, w) + Math.PI
+  for (let k = 1; k < grid.length; k++) {
+    const [from, to] = [grid[k - 1], grid[k]]
+    // Between two points the phase may turn once, where the delay is zero.
+    const turns = groupDelay(h, from) > 0 !== groupDelay(h, to) > 0
+    const stops = turns ? [from, bisect((w) => groupDelay(h, w), from, to), to] : [from, to]
+    for (let j = 1; j < stops.length; j++) {
+      const [a, b] = [stops[j - 1], stops[j]]
+      const end = jumps.has(b) ? phaseBelow(h, b) + Math.PI : turned(b)
+      if (turned(a) > 0 === end > 0) continue
+      const before = (w: number) => (w === b ? end : turned(w))
+      return bisect(before, a, b)
+    }
   }
   return null
 }

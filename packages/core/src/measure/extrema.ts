@@ -1,5 +1,6 @@
 import { abs } from '../numeric/complex.js'
 import { gainDecades, magnitudeDb, type TransferFunction } from '../numeric/transferFunction.js'
+import { searchGrid } from './overFrequency.js'
 
 /** A point where |H(jω)| is highest or lowest among its neighbours; DC and ω = ∞ count where H is level there. */
 export interface Extremum {
@@ -8,9 +9,6 @@ export interface Extremum {
   readonly db: number
   readonly kind: 'maximum' | 'minimum'
 }
-
-/** Points a decade of the search for changes of slope, besides those set by the roots themselves. */
-const DENSITY = 40
 
 /** Decades searched beyond the outermost roots: from there on the curve is a straight line. */
 const MARGIN_DECADES = 3
@@ -25,12 +23,12 @@ export function logSlope(h: TransferFunction, omega: number): number {
 
 /** All extrema of the magnitude from DC to infinity, ascending; each solved to rounding. */
 export function extrema(h: TransferFunction): Extremum[] {
-  const roots = [...h.poles, ...h.zeros].filter((r) => abs(r) > 0)
   const result: Extremum[] = []
+  const reach = reachOf(h)
   const atOrigin = h.zeros.filter((z) => abs(z) === 0).length - h.poles.filter((p) => abs(p) === 0).length
-  if (roots.length === 0) return result
+  if (!reach) return result
 
-  const grid = searchGrid(h)
+  const grid = searchGrid(h, ...reach)
   if (atOrigin === 0) {
     // |H| is even in ω, so DC is level; the sign of the first slope says what it is.
     const kind = logSlope(h, grid[0]) <= 0 ? 'maximum' : 'minimum'
@@ -54,25 +52,12 @@ export function extrema(h: TransferFunction): Extremum[] {
   return result
 }
 
-/** Frequencies fine enough that the slope of |H| changes sign at most once between neighbours. */
-function searchGrid(h: TransferFunction): number[] {
-  const roots = [...h.poles, ...h.zeros].filter((r) => abs(r) > 0)
-  const sizes = roots.map(abs)
-  const from = Math.min(...sizes) * 10 ** -MARGIN_DECADES
-  const to = Math.max(...sizes) * 10 ** MARGIN_DECADES
-  const steps = Math.ceil(DENSITY * Math.log10(to / from))
-  const grid = new Set<number>()
-  for (let k = 0; k <= steps; k++) grid.add(from * (to / from) ** (k / steps))
-  for (const r of roots) {
-    const [centre, width] = [Math.abs(r.im), Math.abs(r.re)]
-    for (const k of [-3, -1, -0.3, 0.3, 1, 3]) {
-      const omega = centre + k * width
-      if (omega > from && omega < to) grid.add(omega)
-    }
-    // A zero on the axis is where the slope jumps; stand on both sides of it.
-    if (width === 0) for (const k of [1 - 1e-9, 1 + 1e-9]) grid.add(centre * k)
-  }
-  return [...grid].sort((a, b) => a - b)
+/** From far below the innermost root to far above the outermost, rad/s; null where every root lies at the origin. */
+export function reachOf(h: TransferFunction): readonly [from: number, to: number] | null {
+  const sizes = [...h.poles, ...h.zeros].map(abs).filter((v) => v > 0)
+  if (sizes.length === 0) return null
+  const decades = 10 ** MARGIN_DECADES
+  return [Math.min(...sizes) / decades, Math.max(...sizes) * decades]
 }
 
 /** Where a function changes sign between a and b, to the last bit. */
@@ -88,6 +73,9 @@ export function bisect(f: (x: number) => number, a: number, b: number): number {
   }
 }
 
+/** An extremum that comes this near to a level touches it and does not cross it, dB. */
+const TOUCHES_DB = 1e-7
+
 /**
  * Where the magnitude crosses a level, ascending, each solved to rounding.
  *
@@ -95,21 +83,21 @@ export function bisect(f: (x: number) => number, a: number, b: number): number {
  */
 export function crossings(h: TransferFunction, levelDb: number, found: readonly Extremum[] = extrema(h)): number[] {
   const result: number[] = []
-  const sizes = [...h.poles, ...h.zeros].map(abs).filter((v) => v > 0)
-  const outermost = Math.max(...sizes)
-  const innermost = Math.min(...sizes)
-  for (let k = 0; k + 1 < found.length; k++) {
-    const [a, b] = [found[k], found[k + 1]]
+  const reach = reachOf(h)
+  if (!reach) return result
+  const clear = found.filter((e) => Math.abs(e.db - levelDb) > TOUCHES_DB)
+  for (let k = 0; k + 1 < clear.length; k++) {
+    const [a, b] = [clear[k], clear[k + 1]]
     if (a.db > levelDb === b.db > levelDb) continue
-    const lo = a.omega > 0 ? a.omega : reach(h, innermost, levelDb, a.db > levelDb, 1e-3)
-    const hi = Number.isFinite(b.omega) ? b.omega : reach(h, outermost, levelDb, b.db > levelDb, 1e3)
+    const lo = a.omega > 0 ? a.omega : outward(h, reach[0], levelDb, a.db > levelDb, 1e-3)
+    const hi = Number.isFinite(b.omega) ? b.omega : outward(h, reach[1], levelDb, b.db > levelDb, 1e3)
     result.push(bisect((w) => magnitudeDb(h, w) - levelDb, lo, hi))
   }
   return result
 }
 
 /** A frequency far enough out (or in) that the magnitude lies on the given side of the level. */
-function reach(h: TransferFunction, from: number, levelDb: number, above: boolean, factor: number): number {
+function outward(h: TransferFunction, from: number, levelDb: number, above: boolean, factor: number): number {
   let omega = from
   for (let k = 0; k < 100; k++) {
     omega *= factor

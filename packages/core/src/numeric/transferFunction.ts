@@ -96,6 +96,12 @@ export function phase(h: TransferFunction, omega: number): number {
   return negative ? sum + Math.PI : sum
 }
 
+/** The same just below ω: where a zero lies on the axis at ω it has not jumped yet. */
+export function phaseBelow(h: TransferFunction, omega: number): number {
+  const jumps = (roots: readonly Complex[]) => roots.filter((r) => r.re === 0 && r.im === omega).length
+  return phase(h, omega) - Math.PI * (jumps(h.zeros) - jumps(h.poles))
+}
+
 /** Argument of jω − root, without its half turn where the root lies in the right half plane. */
 function argument(root: Complex, omega: number): number {
   const y = omega - root.im

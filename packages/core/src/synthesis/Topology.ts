@@ -42,6 +42,8 @@ export interface Topology<R = unknown> {
   /** Published source of the formulas. */
   readonly source: string
   readonly formulas: readonly string[]
+  /** Its circuits are only near to the response that was asked for. */
+  readonly near?: true
   /** Its part of the specification, `realization`, with `family` set to its id. */
   readonly schema: z.ZodType<R>
   readonly fields: readonly RealizationField[]

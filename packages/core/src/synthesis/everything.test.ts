@@ -16,7 +16,7 @@ import {
 } from '../index.js'
 
 /** Realizations whose response is only near to the ideal one, as each says of itself. */
-const NEAR = ['coupled-resonators', 'image-sections']
+const NEAR = topologies.filter((t) => t.near).map((t) => t.id)
 
 /** The usual values of a realization's fields. */
 const realizationOf = (id: string) => {

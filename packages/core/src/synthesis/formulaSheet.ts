@@ -32,7 +32,7 @@ function rootLines(name: string, roots: TransferFunction['poles']): string[] {
 function approximationSteps(spec: ApproximatedSpec, ideal: Ideal): FormulaStep[] {
   const family = approximation(spec.approximation)
   const stop = spec.stopband?.attenuation
-  const edges = ideal.passbandEdges.map((f, k) => `ω${k + 1} = 2π·${formatQuantity(f, 'Hz')}`)
+  const edges = ideal.referenceEdges.map((f, k) => `ω${k + 1} = 2π·${formatQuantity(f, 'Hz')}`)
   return [
     {
       title: `${family.name} prototype`,

@@ -1,7 +1,9 @@
-import { AcAnalysis } from '../analysis/ac.js'
 import { formulate } from '../analysis/mna.js'
 import { inputSource } from '../analysis/outputs.js'
-import { leastBetween } from '../numeric/goldenSection.js'
+import { polesAndZeros } from '../analysis/poles.js'
+import { smallSignal } from '../analysis/smallSignal.js'
+import { greatest, least, searchGrid, type Turn, turnsOf } from '../measure/overFrequency.js'
+import { narrowestStrip } from '../measure/straightness.js'
 import { formatQuantity } from '../quantity/formatQuantity.js'
 import { groupDelay, magnitudeDb, phase } from '../numeric/transferFunction.js'
 import { type AskedRequirement, REQUIREMENT_KINDS, type RequirementId } from '../specification/requirementKinds.js'
@@ -42,33 +44,15 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
   },
 
   'phase-linearity'({ transfer }, { from, to }) {
-    const grid = gridIn(from!, to!)
-    const phases = grid.map((f) => (phase(transfer, TAU * f) * 180) / Math.PI)
-    // The narrowest strip around a line: its height is convex in the line's slope.
-    const height = (slope: number) => {
-      let [least, most] = [Infinity, -Infinity]
-      for (let k = 0; k < grid.length; k++) {
-        const off = phases[k] - slope * grid[k]
-        if (off < least) least = off
-        if (off > most) most = off
-      }
-      return (most - least) / 2
-    }
-    const steepest = Math.max(...phases.slice(1).map((p, k) => Math.abs((p - phases[k]) / (grid[k + 1] - grid[k]))))
-    return { value: height(leastBetween(height, -steepest, steepest)) }
+    const grid = searchGrid(transfer, TAU * from!, TAU * to!)
+    const { deviation, at } = narrowestStrip((w) => degrees(phase(transfer, w)), grid)
+    return { value: deviation, at: at / TAU, unit: 'Hz' }
   },
 
   'delay-variation'({ transfer }, { from, to }) {
-    const grid = gridIn(from!, to!)
-    const delays = grid.map((f) => groupDelay(transfer, TAU * f))
-    const highest = delays.indexOf(Math.max(...delays))
-    const lowest = delays.indexOf(Math.min(...delays))
-    // Between neighbouring points of the grid the summit itself.
-    const around = (k: number) => [grid[Math.max(0, k - 1)], grid[Math.min(grid.length - 1, k + 1)]] as const
-    const delay = (f: number) => groupDelay(transfer, TAU * f)
-    const top = delay(leastBetween((f) => -delay(f), ...around(highest)))
-    const bottom = delay(leastBetween(delay, ...around(lowest)))
-    return { value: Math.max(top, delays[highest]) - Math.min(bottom, delays[lowest]), at: grid[highest], unit: 'Hz' }
+    const turns = turnsOf((w) => groupDelay(transfer, w), searchGrid(transfer, TAU * from!, TAU * to!))
+    const [low, high] = [least(turns), greatest(turns)]
+    return { value: high.value - low.value, at: high.omega / TAU, unit: 'Hz' }
   },
 
   'delay-at': ({ transfer }, { at }) => ({ value: groupDelay(transfer, TAU * at!), at, unit: 'Hz' }),
@@ -83,8 +67,8 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
 
   ringing: ({ step }) => ({ value: step.ringingPercent }),
 
-  'impedance-least': (evidence, asked) => impedance(evidence, asked, (a, b) => a < b),
-  'impedance-most': (evidence, asked) => impedance(evidence, asked, (a, b) => a > b),
+  'impedance-least': (evidence, asked) => impedance(evidence, asked, least),
+  'impedance-most': (evidence, asked) => impedance(evidence, asked, greatest),
 
   parts: ({ circuit }) => ({ value: circuit && new PartFigures(circuit).bought }),
   'largest-inductor': ({ circuit }) => ({
@@ -93,21 +77,28 @@ const judges: Record<RequirementId, (evidence: Evidence, asked: AskedRequirement
   'value-spread': ({ circuit }) => ({ value: circuit && new PartFigures(circuit).spread }),
 }
 
-/** The extreme of what the source sees in a band, Ω, and where. */
+/** The extreme of what the source sees in a band, Ω, and where: from its own poles and zeros, unbounded at a pole. */
 function impedance(
   { circuit }: Evidence,
   { from, to }: AskedRequirement,
-  beyond: (a: number, b: number) => boolean,
+  extreme: (turns: readonly Turn[]) => Turn,
 ): Achieved {
   if (!circuit) return { value: null }
-  const grid = Float64Array.from({ length: POINTS }, (_, k) => from! * (to! / from!) ** (k / (POINTS - 1)))
-  const mna = formulate(circuit)
-  const { re, im } = new AcAnalysis(mna, { output: `z(${inputSource(mna).element.name})` }).sweep(grid)
-  let worst = 0
-  const size = (k: number) => Math.hypot(re[k], im[k])
-  for (let k = 1; k < POINTS; k++) if (beyond(size(k), size(worst))) worst = k
-  return { value: size(worst), at: grid[worst], unit: 'Hz' }
+  const mna = smallSignal(formulate(circuit))
+  const { transfer } = polesAndZeros(mna, { output: `z(${inputSource(mna).element.name})` })
+  const [low, high] = [TAU * from!, TAU * to!]
+  const size = (w: number) => 10 ** (magnitudeDb(transfer, w) / 20)
+  const onAxis = [...transfer.poles, ...transfer.zeros].filter((r) => r.re === 0 && r.im >= low && r.im <= high)
+  // At roots on the axis it is 0 or without bound, and no search comes there.
+  const turns = [
+    ...turnsOf(size, searchGrid(transfer, low, high)),
+    ...onAxis.map(({ im }) => ({ omega: im, value: size(im) })),
+  ]
+  const { omega, value } = extreme(turns)
+  return { value, at: omega / TAU, unit: 'Hz' }
 }
+
+const degrees = (radians: number) => (radians * 180) / Math.PI
 
 const TAU = 2 * Math.PI
 
@@ -116,12 +107,6 @@ function placeOf({ at, from, to }: AskedRequirement): string {
   if (at !== undefined) return ` at ${formatQuantity(at, 'Hz')}`
   return from !== undefined && to !== undefined ? `, ${formatQuantity(from, 'Hz')} to ${formatQuantity(to, 'Hz')}` : ''
 }
-
-/** Points of a band at which phase and delay are looked at: finer than what any order to 20 can ripple. */
-const POINTS = 601
-
-const gridIn = (from: number, to: number): number[] =>
-  Array.from({ length: POINTS }, (_, k) => from + ((to - from) * k) / (POINTS - 1))
 
 /** Everything that a specification asks besides its bands; several of one kind are told apart by a number. */
 export const asked: readonly Requirement[] = REQUIREMENT_KINDS.map(({ kind, name, unit, sense }) => ({

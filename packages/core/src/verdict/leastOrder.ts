@@ -1,15 +1,9 @@
-import { approximate, type Ideal } from '../approximation/approximate.js'
+import { approximate, type Ideal, withArticle } from '../approximation/approximate.js'
 import type { Approximation } from '../approximation/Approximation.js'
 import { approximation, approximations } from '../approximation/index.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { formatQuantity } from '../quantity/formatQuantity.js'
-import {
-  type ApproximatedSpec,
-  type FilterSpec,
-  isShaped,
-  MAX_ORDER,
-  MOST_SECTIONS,
-} from '../specification/filterSpec.js'
+import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../specification/filterSpec.js'
 import { ofResponse, REQUIREMENT_KINDS } from '../specification/requirementKinds.js'
 import { gatherEvidence, ledger } from './ledger.js'
 import type { Verdict } from './Requirement.js'
@@ -20,6 +14,9 @@ const USUAL_ATTENUATION = 40
 
 /** Orders that other approximations are looked at with. */
 const ADVICE_ORDERS = 12
+
+/** Sections of an equaliser that are looked at: more take seconds to find, which nobody waits for to be told of them. */
+const ADVICE_SECTIONS = 5
 
 /** Ways out that are named at the most. */
 const MOST_ADVICE = 4
@@ -47,7 +44,7 @@ export function idealOf(spec: FilterSpec): Ideal {
   throw new VoskelError(
     'REQUIREMENTS_UNREACHED',
     {
-      approximation: approximation(spec.approximation).name,
+      approximation: withArticle(approximation(spec.approximation).name),
       most: MAX_ORDER,
       nearest: ideal.order,
       unmet: unmet.map(told),
@@ -97,7 +94,7 @@ function equalizedWith(spec: ApproximatedSpec, unmet: readonly Verdict[]): strin
   const flat = unmet.every((v) => ['phase-linearity', 'delay-variation'].includes(kindOf(v)?.kind ?? ''))
   if (!flat || spec.equalizer || spec.response === 'allpass' || bands.length === 0) return null
   const [from, to] = [Math.min(...bands.map((r) => r.from!)), Math.max(...bands.map((r) => r.to!))]
-  for (let sections = 1; sections <= MOST_SECTIONS; sections++) {
+  for (let sections = 1; sections <= ADVICE_SECTIONS; sections++) {
     const ideal = approximate({ ...spec, equalizer: { sections, from, to } })
     if (unmetBy(spec, ideal).length === 0)
       return `a delay equaliser of ${sections} section${sections === 1 ? '' : 's'} behind order ${ideal.order}`

@@ -1,11 +1,8 @@
-import { leastBetween } from '../numeric/goldenSection.js'
-import { magnitudeDb } from '../numeric/transferFunction.js'
+import { least, searchGrid, type Turn, turnsOf } from '../measure/overFrequency.js'
+import { magnitudeDb, type TransferFunction } from '../numeric/transferFunction.js'
 import { isShaped, shapeOf } from '../specification/filterSpec.js'
-import { limitsAt } from '../specification/shapes/Shape.js'
+import { limitBetween, type LimitPoint } from '../specification/shapes/Shape.js'
 import { type Requirement, verdict } from './Requirement.js'
-
-/** Points looked at between two points of the limits. */
-const BETWEEN = 8
 
 /**
  * The level stays inside the limits of a standard, against that at the reference frequency. What is told is the worst share
@@ -17,25 +14,40 @@ export const limits: Requirement = {
   judge({ spec, transfer, referenceDb }) {
     const wanted = isShaped(spec) ? shapeOf(spec).limits?.(spec.shape) : undefined
     if (!wanted) return []
-    const level = (f: number) => magnitudeDb(transfer, TAU * f)
-    const reference = wanted.reference === null ? referenceDb + spec.gain : level(wanted.reference)
-    /** dB that are left to the nearer limit; below 0 where it is passed. */
-    const room = (f: number) => {
-      const [lowest, highest] = limitsAt(wanted.points, f)
-      const db = level(f) - reference
-      return Math.min(db - lowest, highest - db)
-    }
-    const grid = wanted.points.flatMap(([f], k) => {
-      const next = wanted.points[k + 1]?.[0]
-      return next === undefined ? [f] : Array.from({ length: BETWEEN }, (_, i) => f * (next / f) ** (i / BETWEEN))
-    })
-    const rooms = grid.map(room)
-    const tight = rooms.indexOf(Math.min(...rooms))
-    const at = leastBetween(room, grid[Math.max(0, tight - 1)], grid[Math.min(grid.length - 1, tight + 1)])
-    const worst = Math.min(room(at), rooms[tight])
+    const levelAt = (omega: number) => magnitudeDb(transfer, omega)
+    const reference = wanted.reference === null ? referenceDb + spec.gain : levelAt(TAU * wanted.reference)
+    const level = (omega: number) => levelAt(omega) - reference
+    const rooms = wanted.points.slice(1).flatMap((end, k) => roomsBetween(transfer, wanted.points[k], end, level))
+    const worst = least(rooms)
     const asked = { id: 'limits', name: wanted.name, unit: 'dB', sense: 'at least', limit: 0 } as const
-    return [verdict(asked, worst, worst < rooms[tight] ? at : grid[tight], 'Hz')]
+    return [verdict(asked, worst.value, worst.omega / TAU, 'Hz')]
   },
 }
 
 const TAU = 2 * Math.PI
+
+/** Where the level comes nearest to either limit between two points of the mask; below 0 where it passes it, dB. */
+function roomsBetween(
+  h: TransferFunction,
+  [f0, low0, high0]: LimitPoint,
+  [f1, low1, high1]: LimitPoint,
+  level: (omega: number) => number,
+): Turn[] {
+  const [from, to] = [TAU * f0, TAU * f1]
+  const within = (low: number, high: number) => (w: number) => Math.min(level(w) - low, high - level(w))
+  // A step stands at one frequency, and both its sides count there.
+  const ends = [
+    { omega: from, value: within(low0, high0)(from) },
+    { omega: to, value: within(low1, high1)(to) },
+  ]
+  if (f1 === f0) return ends
+  const grid = searchGrid(h, from, to)
+  const sides = [
+    { a: low0, b: low1, room: (limit: number, db: number) => db - limit },
+    { a: high0, b: high1, room: (limit: number, db: number) => limit - db },
+  ]
+  return sides.reduce<Turn[]>((rooms, { a, b, room }) => {
+    const limit = limitBetween(a, b, from, to)
+    return limit ? [...rooms, ...turnsOf((w) => room(limit(w), level(w)), grid)] : rooms
+  }, ends)
+}

@@ -1,8 +1,21 @@
+import type { Ideal } from '../approximation/approximate.js'
 import { attenuations, isShaped } from '../specification/filterSpec.js'
+import type { Band } from '../specification/responses.js'
 import { pointsIn } from './bands.js'
 import { type Requirement, verdict } from './Requirement.js'
 
 const SIDES = ['below', 'above']
+
+/** The lower and the upper stop band; a single one, between two passbands, is parted at its centre. */
+function sides({ stopbands, referenceEdges }: Ideal): readonly Band[] {
+  if (stopbands.length !== 1 || referenceEdges.length !== 2) return stopbands
+  const [[from, to]] = stopbands
+  const centre = Math.sqrt(referenceEdges[0] * referenceEdges[1])
+  return [
+    [from, centre],
+    [centre, to],
+  ]
+}
 
 /** In the stop bands the magnitude stays below the passband's highest by at least the attenuation. */
 export const stopband: Requirement = {
@@ -13,7 +26,7 @@ export const stopband: Requirement = {
     const top = Math.max(...pointsIn(ideal.passbands, transfer, extrema).map((p) => p.db))
     const limits = attenuations(spec.stopband)
     // Both sides are one requirement where they ask for the same.
-    const parts = limits.length === 1 ? [ideal.stopbands] : ideal.stopbands.map((band) => [band])
+    const parts = limits.length === 1 ? [ideal.stopbands] : sides(ideal).map((band) => [band])
     return parts.flatMap((bands, k) => {
       const points = pointsIn(bands, transfer, extrema)
       if (points.length === 0) return []

@@ -9,8 +9,8 @@ expose({
   advise: (spec: FilterSpec): string[] => advise(spec, approximate(spec)),
   async compare(spec: FilterSpec, found: (some: ComparedCandidate[]) => Promise<void>): Promise<void> {
     let some: ComparedCandidate[] = []
-    for (const { ideal, ...candidate } of candidates(spec)) {
-      some.push({ ...candidate, transfer: ideal.transfer, passbandEdges: ideal.passbandEdges })
+    for (const { ideal, response, ...candidate } of candidates(spec)) {
+      some.push({ ...candidate, transfer: response, passbandEdges: ideal.passbandEdges })
       if (some.length < AT_A_TIME) continue
       await found(some)
       some = []

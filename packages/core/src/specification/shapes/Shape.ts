@@ -135,19 +135,20 @@ export const frequencyField = (id: string, name: string, value: number): ShapeFi
   most: 1e12,
 })
 
-/** Both limits at a frequency, straight over log f between their points. */
+/** A limit between two points of a mask, straight over log f; null where it is not set all the way. */
+export function limitBetween(a: number, b: number, from: number, to: number): ((f: number) => number) | null {
+  if (!Number.isFinite(a) || !Number.isFinite(b) || from === to) return null
+  return (f) => a + ((b - a) * Math.log(f / from)) / Math.log(to / from)
+}
+
+/** Both limits at a frequency; at a step of the mask those before it. */
 export function limitsAt(points: readonly LimitPoint[], f: number): [lowest: number, highest: number] {
   const k = Math.max(
     1,
     points.findIndex(([at]) => at >= f),
   )
   const [[f0, low0, high0], [f1, low1, high1]] = [points[k - 1], points[k]]
-  // A step of the mask stands at one frequency.
-  const part = f1 === f0 ? 0 : Math.log(f / f0) / Math.log(f1 / f0)
-  const line = (a: number, b: number) => {
-    // Where a limit is not set at one end it is not set between.
-    if (Number.isFinite(a) && Number.isFinite(b)) return a + part * (b - a)
-    return part === 0 ? a : part === 1 ? b : Number.isFinite(a) ? b : a
-  }
-  return [line(low0, low1), line(high0, high1)]
+  if (f === f1) return [low1, high1]
+  if (f === f0) return [low0, high0]
+  return [limitBetween(low0, low1, f0, f1)?.(f) ?? -Infinity, limitBetween(high0, high1, f0, f1)?.(f) ?? Infinity]
 }

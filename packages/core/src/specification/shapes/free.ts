@@ -18,10 +18,11 @@ const problemAt = (field: string, problem: string, fix: string): ShapeProblem =>
 
 function problem(free: Free): ShapeProblem | null {
   const { poles, zeros, numerator, denominator } = free
-  if (denominator ? (poles ?? zeros) : !poles)
+  const both = denominator ? (poles ?? zeros) !== undefined : numerator !== undefined && (poles ?? zeros) !== undefined
+  if (both || (denominator ? false : !poles))
     return problemAt(
-      denominator ? 'poles' : 'denominator',
-      denominator ? 'Roots and coefficients are both given.' : 'Neither poles nor a denominator are given.',
+      denominator ? 'poles' : both ? 'numerator' : 'denominator',
+      both ? 'Roots and coefficients are both given.' : 'Neither poles nor a denominator are given.',
       'Give either "poles" and "zeros", or "numerator" and "denominator".',
     )
   if (denominator) {

@@ -126,6 +126,16 @@ describe('limits of standards', () => {
   })
 })
 
+test('a free response of roots takes no coefficients: nothing typed is left out unseen', () => {
+  const wrong = (shape: object) => specIssues({ response: 'free', shape } as never).map((i) => i.path)
+  const poles = [[-1, 0]]
+  expect(wrong({ poles, numerator: [2] })).toEqual(['shape.numerator'])
+  expect(wrong({ poles, denominator: [1, 1] })).toEqual(['shape.poles'])
+  expect(wrong({ numerator: [2] })).toEqual(['shape.denominator'])
+  expect(wrong({ poles })).toEqual([])
+  expect(wrong({ numerator: [2], denominator: [1, 1] })).toEqual([])
+})
+
 describe('drawn masks', () => {
   const room = (shape: object) => {
     const spec = parseSpec({ response: 'masked', shape })

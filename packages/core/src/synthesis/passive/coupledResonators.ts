@@ -33,6 +33,7 @@ export const coupledResonators: Topology<Realization> = {
   id: 'coupled-resonators',
   name: 'Coupled resonators',
   family: 'passive',
+  near: true,
   character: 'Equal coils of a chosen value, coupled by small capacitors: for narrow band-passes.',
   source:
     'S. B. Cohn, Proc. IRE 45, 1957, 187–196; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, § 8.11 (from memory)',
@@ -80,7 +81,7 @@ export const coupledResonators: Topology<Realization> = {
         'Coupled resonators are made without a delay equaliser.',
         'Leave it out, or choose the family lc-ladder.',
       )
-    const [low, high] = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
+    const [low, high] = ideal.referenceEdges.map((f) => 2 * Math.PI * f)
     const center = Math.sqrt(low * high)
     const width = (high - low) / center
     if (width > WIDEST)

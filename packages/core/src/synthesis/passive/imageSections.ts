@@ -33,6 +33,7 @@ export const imageSections: Topology<z.output<typeof schema>> = {
   id: 'image-sections',
   name: 'Image-parameter sections',
   family: 'passive',
+  near: true,
   character: 'Constant-k sections between m-derived halves, as taught: simple values, a response that is only near.',
   source:
     'G. A. Campbell, Bell System Technical Journal 1, 1922, 1–32; O. J. Zobel, ibid. 2, 1923, 1–46; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, ch. 3',
@@ -52,7 +53,7 @@ export const imageSections: Topology<z.output<typeof schema>> = {
         'Image-parameter sections have a passband and a stop band, and no equaliser.',
         'Choose a low-pass, high-pass, band-pass or band-stop response.',
       )
-    const edges = ideal.passbandEdges.map((f) => 2 * Math.PI * f)
+    const edges = ideal.referenceEdges.map((f) => 2 * Math.PI * f)
     const arms = transformArms(composite(sections, m), spec.response, edges).map((arm) => scaledArm(arm, r))
     const sketch = new Sketch(values)
     drawLadder(sketch, { arms, source: r, load: r })

@@ -237,7 +237,7 @@ function taskOf(spec: FilterSpec, ideal: Ideal): LadderTask {
   return {
     prototype,
     response: spec.response,
-    edges: ideal.passbandEdges.map((f) => 2 * Math.PI * f),
+    edges: ideal.referenceEdges.map((f) => 2 * Math.PI * f),
     dcDb: magnitudeDb(prototype, 0),
     name: approximation(id).name.toLowerCase(),
     closed: own && !(evenOrder && order % 2 === 0) ? { approximation: id, rippleDb } : null,
