@@ -69,9 +69,9 @@ function goalsOf(
     else if (Number.isFinite(lowest))
       goals.push({ omega, middle: lowest + inside(lowest), half: inside(lowest), side: -1 })
   }
-  points.forEach(([f, lowest, highest], k) => {
+  points.forEach(([f], k) => {
     const next = points[k + 1]?.[0]
-    add(f, lowest, highest)
+    add(f, ...limitsAt(points, f))
     if (next === undefined || next === f) return
     const count = density * (BETWEEN + Math.ceil(A_DECADE * Math.log10(next / f)))
     for (let i = 1; i < count; i++) {
