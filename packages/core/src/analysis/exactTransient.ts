@@ -60,7 +60,8 @@ function addResponse(
 ): boolean {
   const { stop, points, start = 'op' } = options
   const before = start === 'op' ? initialValue(source) : 0
-  const segments = segmentsOf(source, stop)
+  // A jump at the very end is the last point's.
+  const segments = segmentsOf(source, stop * (1 + PAST_END))
   if (!segments) return false
   if (before === 0 && segments.every((s) => s.value === 0 && s.slope === 0 && s.waves.length === 0)) return true
   const known =
@@ -120,7 +121,8 @@ class Modes {
       const end = segments[k + 1]?.from ?? Infinity
       // The last stretch takes the last point, too.
       let until = at
-      while (until < points && until * step < end) until++
+      // A time that rounding alone puts before a corner lies on it.
+      while (until < points && until * step < end * (1 - SAME_TIME)) until++
       this.stretch(segment, at, until, step, sum)
       at = until
       if (end < Infinity) this.advance(segment, end - segment.from)
@@ -212,6 +214,12 @@ class Modes {
 }
 
 const conjugate = (a: Complex): Complex => ({ re: a.re, im: -a.im })
+
+/** How far beyond the last point waveforms are looked at, against it. */
+const PAST_END = 1e-12
+
+/** Times that differ by less than this part are one. */
+const SAME_TIME = 4 * Number.EPSILON
 
 /** A wave this near to a mode, relative to it, is in resonance with it: the closed form would divide by nothing. */
 const RESONANCE = 1e-6

@@ -26,9 +26,11 @@ export function interpolate(run: Transient, output: number, times: Float64Array)
   let drawn = -1
   for (let k = 0; k < times.length; k++) {
     const t = times[k]
-    if (step < 0 || t < time[step]) step = lastNotAfter(time, t)
-    else while (step + 1 < time.length && time[step + 1] <= t) step++
-    if (time[step] === t || step === time.length - 1) {
+    // A time that rounding alone puts before a step, a jump above all, lies on it.
+    const reached = t * (1 + SAME_TIME)
+    if (step < 0 || reached < time[step]) step = lastNotAfter(time, reached)
+    else while (step + 1 < time.length && time[step + 1] <= reached) step++
+    if (time[step] >= t || step === time.length - 1) {
       result[k] = values[step]
       continue
     }
@@ -42,6 +44,9 @@ export function interpolate(run: Transient, output: number, times: Float64Array)
   }
   return result
 }
+
+/** Times that differ by less than this part are one. */
+const SAME_TIME = 4 * Number.EPSILON
 
 /** Newton's form of the polynomial around one step. */
 class StepPolynomial {

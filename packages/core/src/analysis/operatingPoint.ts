@@ -1,5 +1,6 @@
 import { waveformKind } from '../circuit/waveforms/index.js'
-import type { FlatElement } from '../circuit/parts/PartKind.js'
+import { dcLinks, NetSets } from '../circuit/checks/links.js'
+import { type FlatElement, GROUND } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { type ActiveDevice, DeviceSet } from './deviceSet.js'
 import type { Mna } from './mna.js'
@@ -124,6 +125,8 @@ class Search {
   private readonly isVoltage: Uint8Array
   /** Diagonal slot of each node's row, for conductances to ground; −1 where there is none. */
   private readonly diagonal: Int32Array
+  /** Equations of inductors that held nets put others in the place of. */
+  private readonly replaced: readonly Replaced[]
   private x: Float64Array
   private worst = 0
   private damped = -1
@@ -140,6 +143,7 @@ class Search {
     this.b = new Float64Array(this.n)
     this.next = new Float64Array(this.n)
     this.sources = new Float64Array(this.n)
+    this.replaced = replacedBranches(mna, options)
     const value = options.value ?? ((s: FlatElement) => s.values.bias)
     for (const { row, sign, element } of mna.sources) this.sources[row] += sign * value(mna.circuit.elements[element])
     this.isVoltage = Uint8Array.from(mna.unknowns, (u) => Number(u.startsWith('v(')))
@@ -274,8 +278,13 @@ class Search {
         this.b[r] += weight * anchor[r]
       }
     }
+    for (const { branch, terms, value } of this.replaced) {
+      for (let e = 0; e < this.g.length; e++) if (this.mna.pattern.rows[e] === branch) this.g[e] = 0
+      for (const [entry, factor] of terms) this.g[entry] += factor
+      this.b[branch] = value
+    }
     for (const [unknown, volts] of this.options.held ?? []) {
-      if (this.diagonal[unknown] < 0) continue
+      if (this.diagonal[unknown] < 0 || this.replaced.some((r) => r.holds === unknown)) continue
       this.g[this.diagonal[unknown]] += HOLD
       this.b[unknown] += HOLD * volts
     }
@@ -312,6 +321,63 @@ class Search {
     return this.mna.devices.findIndex(({ device }) => device.controls.some((pair) => pair.includes(this.worst)))
   }
 }
+
+/** An equation that stands for an inductor's own, which reads v(a) − v(b) = 0 at DC. */
+interface Replaced {
+  readonly branch: number
+  /** [entry of the equations, factor] */
+  readonly terms: readonly (readonly [entry: number, factor: number])[]
+  readonly value: number
+  /** The net that it holds at its voltage; null where it holds a current. */
+  readonly holds: number | null
+}
+
+/**
+ * Inductors across which held nets put a voltage: as shorts they would take a current without bound. One whose net has a
+ * capacitance keeps the current that it has without held nets; else the net's voltage is what the inductor's current
+ * makes of it, whatever that is.
+ */
+function replacedBranches(mna: Mna, { held, ...options }: OperatingPointOptions): Replaced[] {
+  if (!held || held.size === 0) return []
+  const sets = new NetSets(mna.circuit.nodes.length)
+  for (const link of dcLinks(mna.circuit))
+    if (link.by === 'voltage' && mna.circuit.elements[link.element].kind.id !== 'inductor') sets.join(...link.nets)
+  for (const net of held.keys()) sets.join(net, GROUND)
+  const { rows, cols } = mna.pattern
+  const entry = (row: number, col: number) => rows.findIndex((r, e) => r === row && cols[e] === col)
+  const absorbing = new Set<number>()
+  let free: Float64Array | null | undefined
+  return dcLinks(mna.circuit).flatMap((link): Replaced[] => {
+    const branch = mna.branches.get(link.element)
+    if (mna.circuit.elements[link.element].kind.id !== 'inductor' || branch === undefined) return []
+    // A winding's resistance lies between: the current is bounded.
+    const ends = [...rows.keys()].filter((e) => rows[e] === branch && cols[e] !== branch && mna.g[e] !== 0)
+    if (ends.some((e) => cols[e] >= mna.circuit.nodes.length)) return []
+    if (sets.join(...link.nets)) return []
+    const own = entry(branch, branch)
+    if (own < 0) return []
+    const net = ends.map((e) => cols[e]).find((n) => held.has(n) && !absorbing.has(n) && !hasCapacitance(mna, n))
+    if (net !== undefined) {
+      absorbing.add(net)
+      return [{ branch, terms: [[entry(branch, net), 1]], value: held.get(net)!, holds: net }]
+    }
+    free ??= freePoint(mna, options)
+    return [{ branch, terms: [[own, 1]], value: free?.[branch] ?? 0, holds: null }]
+  })
+}
+
+/** The operating point without held nets; null where there is none. */
+function freePoint(mna: Mna, options: OperatingPointOptions): Float64Array | null {
+  try {
+    return operatingPoint(mna, options).x
+  } catch (error) {
+    if (error instanceof VoskelError && error.kind === 'analysis') return null
+    throw error
+  }
+}
+
+const hasCapacitance = (mna: Mna, net: number): boolean =>
+  mna.places.some((p, k) => 'plus' in p && (p.plus === net || p.minus === net) && mna.stores.some((s) => s.at === k))
 
 /** What a source gives before a transient begins. */
 export function initialValue(source: FlatElement): number {

@@ -237,3 +237,33 @@ describe('operating point', () => {
     expect(run.outputs[0].at(-1)).toBeCloseTo(1, 12)
   })
 })
+
+describe('initial voltages beside inductors', () => {
+  const run = (lines: string, stop: number, outputs: string[]) => {
+    const mna = formulate(readNetlist(`t\n${lines}\n.ic v(out)=5\n`).circuit)
+    const result = transient(mna, { stop, outputs, reltol: 1e-6 })
+    const time = uniformTimes(stop, 101)
+    return { time, values: outputs.map((_, k) => interpolate(result, k, time)) }
+  }
+
+  test('a net without capacitance starts where it is put: the inductor carries what that takes', () => {
+    const { time, values } = run('V1 in 0 DC 2\nR1 in out 1k\nL1 out 0 1m', 1e-5, ['out', 'i(L1)'])
+    time.forEach((t, k) => {
+      const left = Math.exp(-t / 1e-6)
+      expect(values[0]![k]! - 5 * left).toBeCloseTo(0, 4)
+      expect(values[1]![k]! - (2e-3 - 5e-3 * left)).toBeCloseTo(0, 7)
+    })
+  })
+
+  test('a tank rings from its capacitor’s voltage, its inductor at rest', () => {
+    const { time, values } = run('V1 in 0 DC 0\nR1 in out 1meg\nL1 out 0 1m\nC1 out 0 1u', 1e-3, ['out'])
+    const [damping, omega] = [0.5, 1 / Math.sqrt(1e-9)]
+    time.forEach((t, k) => expect(values[0]![k]! - 5 * Math.exp(-damping * t) * Math.cos(omega * t)).toBeCloseTo(0, 3))
+  })
+
+  test('through a winding’s resistance the inductor starts with the current that flows there', () => {
+    const { values } = run('V1 in 0 DC 0\nR1 in out 1k\nR2 out a 10\nL1 a 0 1m\nC1 out 0 1u', 1e-6, ['out', 'i(L1)'])
+    expect(values[0]![0]).toBeCloseTo(5, 6)
+    expect(values[1]![0]).toBeCloseTo(0.5, 6)
+  })
+})

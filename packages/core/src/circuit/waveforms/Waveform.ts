@@ -42,6 +42,18 @@ export interface WaveformKind<W> {
 /** Periods of a repeating waveform that a proposed window shows. */
 export const PERIODS_SHOWN = 5
 
+/**
+ * The begin of the period in which a time lies, and its number: by the very sums that list the corners, so that no
+ * rounding puts a time on the wrong side of one. Before the delay it is the first period.
+ */
+export function periodOf(t: number, delay: number, period: number): { start: number; k: number } {
+  const startOf = (k: number) => delay + k * period
+  let k = Math.max(0, Math.floor((t - delay) / period))
+  while (t >= startOf(k + 1)) k++
+  while (k > 0 && t < startOf(k)) k--
+  return { start: startOf(k), k }
+}
+
 /** The segments of a waveform that is straight between its corners. */
 export function straightSegments<W>(
   kind: Pick<WaveformKind<W>, 'at' | 'corners'>,

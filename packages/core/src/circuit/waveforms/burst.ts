@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, POINTS_PER_PERIOD, type Segment, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, periodOf, POINTS_PER_PERIOD, type Segment, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('burst'),
@@ -30,10 +30,10 @@ export const burst: WaveformKind<Burst> = {
   schema,
 
   at(w, t) {
-    let local = t - w.delay
-    if (local < 0) return w.offset
-    if (w.repeat !== undefined) local %= w.repeat
-    return w.offset + (local < w.cycles / w.frequency ? w.amplitude * Math.sin(2 * Math.PI * w.frequency * local) : 0)
+    if (t < w.delay) return w.offset
+    const start = w.repeat === undefined ? w.delay : periodOf(t, w.delay, w.repeat).start
+    const sounds = t < start + w.cycles / w.frequency
+    return w.offset + (sounds ? w.amplitude * Math.sin(2 * Math.PI * w.frequency * (t - start)) : 0)
   },
 
   initial: (w) => w.offset,

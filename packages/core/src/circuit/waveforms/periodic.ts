@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, straightSegments, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, periodOf, straightSegments, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('periodic'),
@@ -17,11 +17,10 @@ type Periodic = z.output<typeof schema>
 /** Most corners that are listed. */
 const MOST_PERIODS = 1e6
 
-/** The shape's value in −1 … 1 at a part of its period. */
-function shapeAt({ shape, duty }: Periodic, part: number): number {
-  if (shape === 'square') return part < duty ? 1 : -1
-  if (shape === 'sawtooth') return 2 * part - 1
-  return part < duty ? (2 * part) / duty - 1 : 1 - (2 * (part - duty)) / (1 - duty)
+/** Begin and middle corner of a period, s: by the sums that list the corners. */
+function cornersOf({ delay, duty, frequency }: Periodic, k: number): { start: number; middle: number } {
+  const start = delay + k / frequency
+  return { start, middle: start + duty / frequency }
 }
 
 /** Square, triangle or sawtooth, which rises over the whole period; before the delay it rests at its first value. */
@@ -31,20 +30,27 @@ export const periodic: WaveformKind<Periodic> = {
   schema,
 
   at(w, t) {
-    const cycles = (t - w.delay) * w.frequency
-    // A corner belongs to what follows it, however the product was rounded.
-    const part = cycles - Math.floor(cycles + 1e-12)
-    return w.offset + w.amplitude * shapeAt(w, t < w.delay ? 0 : Math.max(0, part))
+    const { k } = periodOf(t, w.delay, 1 / w.frequency)
+    // The period as the corners have it, whichever way the product was rounded.
+    const own = [k - 1, k, k + 1].findLast((n) => n >= 0 && t >= cornersOf(w, n).start) ?? 0
+    const { start, middle } = cornersOf(w, own)
+    if (t < start) return periodic.initial(w)
+    const { offset, amplitude, shape, frequency, duty } = w
+    if (shape === 'square') return offset + (t < middle ? amplitude : -amplitude)
+    if (shape === 'sawtooth') return offset + amplitude * (2 * (t - start) * frequency - 1)
+    const part = t < middle ? (2 * (t - start) * frequency) / duty : 2 - (2 * (t - middle) * frequency) / (1 - duty)
+    return offset + amplitude * (part - 1)
   },
 
-  initial: (w) => w.offset + w.amplitude * shapeAt(w, 0),
+  initial: (w) => w.offset + (w.shape === 'square' ? w.amplitude : -w.amplitude),
 
   corners(w, stop) {
     const corners: number[] = []
     const periods = Math.min(MOST_PERIODS, Math.ceil((stop - w.delay) * w.frequency) + 1)
     for (let k = 0; k < periods; k++) {
-      corners.push(w.delay + k / w.frequency)
-      if (w.shape !== 'sawtooth') corners.push(w.delay + (k + w.duty) / w.frequency)
+      const { start, middle } = cornersOf(w, k)
+      corners.push(start)
+      if (w.shape !== 'sawtooth') corners.push(middle)
     }
     return corners.filter((t) => t <= stop)
   },

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, straightSegments, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, periodOf, straightSegments, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('pulse'),
@@ -17,6 +17,15 @@ type Pulse = z.output<typeof schema>
 
 /** Most corners that are listed; a pulse train of more periods than this within the window is refused upstream. */
 const MOST_PERIODS = 1e6
+
+/** Where, from a period's begin on, it has begun, risen, begins to fall, has fallen. */
+function shapeOf({
+  rise,
+  width = Infinity,
+  fall,
+}: Pulse): [begin: number, risen: number, falling: number, fallen: number] {
+  return [0, rise, rise + width, rise + width + fall]
+}
 
 /** A step, a pulse or a pulse train. Rise and fall times of zero are true jumps. */
 export const pulse: WaveformKind<Pulse> = {
@@ -47,22 +56,20 @@ export const pulse: WaveformKind<Pulse> = {
   },
 
   at(w, t) {
-    let local = t - w.delay
-    if (local < 0) return w.low
-    if (w.period !== undefined) local %= w.period
-    const width = w.width ?? Infinity
-    if (local < w.rise) return w.low + ((w.high - w.low) * local) / w.rise
-    if (local < w.rise + width) return w.high
-    const falling = local - w.rise - width
-    if (falling < w.fall) return w.high + ((w.low - w.high) * falling) / w.fall
+    if (t < w.delay) return w.low
+    const start = w.period === undefined ? w.delay : periodOf(t, w.delay, w.period).start
+    const [, risen, falling, fallen] = shapeOf(w)
+    if (t < start + risen) return w.low + ((w.high - w.low) * (t - start)) / w.rise
+    if (t < start + falling) return w.high
+    if (t < start + fallen) return w.high + ((w.low - w.high) * (t - start - falling)) / w.fall
     return w.low
   },
 
   initial: (w) => w.low,
 
   corners(w, stop) {
-    const shape = [0, w.rise]
-    if (w.width !== undefined) shape.push(w.rise + w.width, w.rise + w.width + w.fall)
+    // What a period's end cuts off has no corner.
+    const shape = shapeOf(w).filter((offset) => Number.isFinite(offset) && offset < (w.period ?? Infinity))
     const corners: number[] = []
     const periods = w.period === undefined ? 1 : Math.min(MOST_PERIODS, Math.ceil((stop - w.delay) / w.period) + 1)
     for (let k = 0; k < periods; k++) {
