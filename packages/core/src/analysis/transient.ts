@@ -40,6 +40,12 @@ const DEFAULT_RELTOL = 1e-4
 const LOCAL_SHARE = 0.002
 
 /**
+ * Beside devices, whose charges bend, what stores nothing follows from what does: its errors do not add up, so that it may
+ * err by so much more.
+ */
+const FOLLOWING_SHARE = 50
+
+/**
  * What devices bend without storing anything has no local error: there the curve between the steps is judged, by how well
  * a cubic through four stages meets the fifth; it may miss by this part of the wanted accuracy.
  */
@@ -95,6 +101,20 @@ const LONGEST_STEP = 1 / 40
 const STRETCH_POWER = 1 / 8
 const MOST_STRETCH = 1.7
 
+/** Where steps would be shorter than this part of the run, there is a jump that no corner foretold. */
+const SHORTEST_STEP = 1e-11
+
+/** Roundings of the time that a step's end may be off by. */
+const ROUNDINGS = 4
+
+/** Jumps that may follow each other within so many shortest steps. */
+const MOST_JUMPS = 8
+const FAR_APART = 1000
+
+/** Steps below this part of a stretch, of which so many in a row have not grown. */
+const SHORT_STEP = 1e-4
+const MOST_ALIKE = 20
+
 const MAX_STEPS = 5_000_000
 const PROGRESS_EVERY = 256
 const TIGHTEST_RELTOL = 1e-9
@@ -144,6 +164,8 @@ class TransientRun {
   private readonly error: Float64Array
   private readonly peaks: Float64Array
   private readonly isVoltage: Uint8Array
+  /** Unknowns that charges or fluxes depend on. */
+  private readonly stored: Uint8Array
   /** Solves the stages of a linear circuit; of one with devices. */
   private readonly system: RealSystem | null
   private readonly newton: StageNewton | null
@@ -167,6 +189,9 @@ class TransientRun {
   private readonly samples: readonly GrowableArray[]
   private readonly stretches: number[] = []
   private steps = 0
+  /** Jumps that lie close together, and when the last one was. */
+  private jumps = 0
+  private lastJump = -Infinity
   private factored = Number.NaN
   private worst = 0
 
@@ -198,6 +223,12 @@ class TransientRun {
     this.b = byRow()
     this.work = byRow()
     this.isVoltage = Uint8Array.from(mna.unknowns, (u) => Number(u.startsWith('v(')))
+    this.stored = new Uint8Array(this.n)
+    for (const k of this.storing.cols) this.stored[k] = 1
+    for (const { device, charge } of mna.devices) {
+      if (charge.source.length === 0) continue
+      for (const k of device.controls.flat()) if (k >= 0) this.stored[k] = 1
+    }
     this.firstStep = Math.min(FIRST_STEP, FIRST_STEP_SHARE * Math.max(TIGHTEST_RELTOL, reltol))
     this.tolerance = LOCAL_SHARE * Math.max(TIGHTEST_RELTOL, reltol)
     const stretch = Math.min(MOST_STRETCH, (Math.max(reltol, TIGHTEST_RELTOL) / DEFAULT_RELTOL) ** STRETCH_POWER)
@@ -227,6 +258,7 @@ class TransientRun {
     for (const end of this.stretchEnds()) {
       let t = this.settle(from, end)
       let h = t - from
+      let alike = 0
       while (t < end) {
         h = Math.min(h, this.longestStep)
         // The last two steps share what is left, so that none is a sliver.
@@ -237,19 +269,51 @@ class TransientRun {
           t = trial === left ? end : t + trial
           this.keep(trial)
           this.record(t)
-        } else if (trial < 1e-16 * stop) {
-          throw new VoskelError('STEP_TOO_SMALL', { time: t, unknown: this.mna.unknowns[this.worst] })
+        } else if (trial < this.shortestAt(t)) {
+          const after = this.jump(t, end)
+          h = after - t
+          t = after
+          continue
         }
         const factor = Math.min(MAX_GROWTH, Math.max(MAX_SHRINK, SAFETY * error ** -0.25))
         // Keeping the length keeps the factorisation; a small gain is not worth a new one.
         if (error > 1) h = trial * Math.min(factor, SAFETY)
         else if (factor > MIN_GROWTH || factor < 1) h = trial * factor
+        // Of steps this short the error may be rounding, which longer ones have less of: now and then one is tried.
+        alike = error <= 1 && factor < MIN_GROWTH && trial < SHORT_STEP * (end - from) ? alike + 1 : 0
+        if (alike > MOST_ALIKE) {
+          h = trial * MAX_GROWTH
+          alike = 0
+        }
         if (++this.steps > MAX_STEPS) throw new VoskelError('TOO_MANY_STEPS', { time: t, steps: this.steps })
         if (this.steps % PROGRESS_EVERY === 0 && progress?.(t / stop)) return this.result()
       }
       from = end
     }
     return this.result()
+  }
+
+  /**
+   * No step is short enough where a net jumps that nothing stores a charge on: the run begins anew there, as at a corner.
+   * Where that does not help, there is no course to be had.
+   *
+   * @returns the time reached
+   */
+  private jump(t: number, end: number): number {
+    const far = t - this.lastJump > FAR_APART * this.shortestAt(t)
+    this.jumps = far ? 1 : this.jumps + 1
+    this.lastJump = t
+    if (this.jumps > MOST_JUMPS) throw this.tooSmall(t)
+    return this.settle(t, end, Math.min(this.shortestAt(t), (end - t) / 4))
+  }
+
+  /** Steps that say something: shorter ones end where rounding of the time itself moves the sources too much. */
+  private shortestAt(t: number): number {
+    return Math.max(SHORTEST_STEP * this.options.stop, (ROUNDINGS * Number.EPSILON * t) / this.tolerance)
+  }
+
+  private tooSmall(time: number): VoskelError {
+    return new VoskelError('STEP_TOO_SMALL', { time, unknown: this.mna.unknowns[this.worst] })
   }
 
   /** Corners of the sources inside the window, and its end. */
@@ -271,8 +335,7 @@ class TransientRun {
    *
    * @returns the time reached
    */
-  private settle(from: number, end: number): number {
-    const h = this.firstStep * (end - from)
+  private settle(from: number, end: number, h = this.firstAt(from, end)): number {
     const alpha = 1 / h
     this.stretches.push(this.time.length)
     this.lastStep = 0
@@ -281,8 +344,7 @@ class TransientRun {
       this.work.set(this.b)
       this.next.set(this.x)
       this.allow(this.x)
-      if (!this.solveStage(alpha, JUMP_ITERATIONS))
-        throw new VoskelError('STEP_TOO_SMALL', { time: from, unknown: this.mna.unknowns[this.worst] })
+      if (!this.solveStage(alpha, JUMP_ITERATIONS)) throw this.tooSmall(from)
       this.moveCharges()
       for (let r = 0; r < this.rows; r++) this.rate[r] = alpha * this.chargeMoved[r]
       this.x.set(this.next)
@@ -290,6 +352,10 @@ class TransientRun {
     }
     this.record(from)
     return from + 2 * h
+  }
+
+  private firstAt(from: number, end: number): number {
+    return Math.min(Math.max(this.firstStep * (end - from), this.shortestAt(from)), (end - from) / 4)
   }
 
   /** One step of length h from t; returns the local error over the allowed one. `keep` takes it over. */
@@ -396,8 +462,10 @@ class TransientRun {
     }
     const floorV = PEAK_FLOOR * peakV
     const floorI = PEAK_FLOOR * peakI
-    for (let k = 0; k < n; k++)
-      allowed[k] = this.tolerance * Math.max(allowed[k], isVoltage[k] ? floorV : floorI) + LEAST_ALLOWED
+    for (let k = 0; k < n; k++) {
+      const share = !this.devices || this.stored[k] ? this.tolerance : this.tolerance * FOLLOWING_SHARE
+      allowed[k] = share * Math.max(allowed[k], isVoltage[k] ? floorV : floorI) + LEAST_ALLOWED
+    }
   }
 
   /** Largest entry of a difference against what a step may err by; NaN where one is not a number. */

@@ -101,13 +101,20 @@ interface Channel {
 
 const newChannel = (): Channel => ({ i: 0, gm: 0, gds: 0, gmb: 0, vth: 0, slope: 0, vgst: 0 })
 
-/** Works the channel out for vds ≥ 0, into the caller's place. */
-function channel(m: MosModel, vgs: number, vds: number, vbs: number, into: Channel): Channel {
-  // Beyond forward bias the root of the threshold goes on as its tangent.
+/** The threshold at a bulk bias, V, and its slope. */
+function threshold(m: MosModel, vbs: number): { vth: number; slope: number } {
+  // Beyond forward bias the root goes on as its tangent.
   const flat = Math.sqrt(m.phi)
   const root = vbs <= 0 ? Math.sqrt(m.phi - vbs) : Math.max(0, flat - vbs / (2 * flat))
-  into.slope = vbs <= 0 ? -m.gamma / (2 * root) : root > 0 ? -m.gamma / (2 * flat) : 0
-  into.vth = m.vto + m.gamma * (root - flat)
+  const slope = vbs <= 0 ? -m.gamma / (2 * root) : root > 0 ? -m.gamma / (2 * flat) : 0
+  return { vth: m.vto + m.gamma * (root - flat), slope }
+}
+
+/** Works the channel out for vds ≥ 0, into the caller's place. */
+function channel(m: MosModel, vgs: number, vds: number, vbs: number, into: Channel): Channel {
+  const { vth, slope } = threshold(m, vbs)
+  into.slope = slope
+  into.vth = vth
   const vgst = (into.vgst = vgs - into.vth)
   if (vgst <= 0) {
     into.i = into.gm = into.gds = into.gmb = 0
@@ -124,7 +131,7 @@ function channel(m: MosModel, vgs: number, vds: number, vbs: number, into: Chann
 }
 
 /**
- * Channel charge, split between source and drain, by the two gate overdrives a = vgs − vth and b = vgd − vth, each not
+ * Channel charge, split between source and drain, by the two gate overdrives a of vgs and b of vgd (`onset`), neither
  * below 0 and a ≥ b: together the gate charge of the long channel, 2/3·Cox·(a² + ab + b²)/(a + b). The split
  * a²(a + 2b)/(a + b)² against b²(2a + b)/(a + b)² is symmetric, smooth into saturation (where the drain keeps none)
  * and conserves charge. Its derivatives by vgs and vgd sum to the capacitances of J. E. Meyer, RCA Review 32, 1971, 42–63.
@@ -146,18 +153,33 @@ function channelCharge(cox: number, a: number, b: number) {
 }
 
 /** Below threshold the gate looks at the bulk: its charge grows from the whole oxide in accumulation to none at threshold. */
-function subthresholdCharge(m: MosModel, vgst: number) {
-  const { cox, phi } = m
-  if (vgst >= 0 || cox === 0) return { qb: 0, cb: 0, qs: vgst >= 0 ? (cox * phi) / 6 : 0, cs: 0 }
-  const bulk =
-    vgst < -phi
-      ? { qb: cox * (vgst + phi / 2), cb: cox }
-      : { qb: (-cox * vgst * vgst) / (2 * phi), cb: (-cox * vgst) / phi }
-  const into = vgst + phi / 2
-  // The channel's ends take over from half the way on, up to 2/3 at threshold.
-  const source =
-    into > 0 ? { qs: ((2 / 3) * cox * into * into) / phi, cs: ((4 / 3) * cox * into) / phi } : { qs: 0, cs: 0 }
-  return { ...bulk, ...source }
+function bulkCharge({ cox, phi }: MosModel, vgst: number): { q: number; c: number } {
+  if (vgst >= 0) return { q: 0, c: 0 }
+  if (vgst < -phi) return { q: cox * (vgst + phi / 2), c: cox }
+  return { q: (-cox * vgst * vgst) / (2 * phi), c: (-cox * vgst) / phi }
+}
+
+/** V to either side of threshold within which the channel takes the gate's charge over. */
+const ONSET = 0.1
+
+/** The greater of two voltages, with a parabola where they change places, and its slopes by both. */
+function smoothMaximum(x: number, y: number): { v: number; dx: number; dy: number } {
+  const apart = x - y
+  if (Math.abs(apart) >= ONSET) return apart > 0 ? { v: x, dx: 1, dy: 0 } : { v: y, dx: 0, dy: 1 }
+  const dx = 0.5 + apart / (2 * ONSET)
+  return { v: Math.max(x, y) + (ONSET - Math.abs(apart)) ** 2 / (4 * ONSET), dx, dy: 1 - dx }
+}
+
+/**
+ * The overdrive that the channel's charge follows, and its slope: that of the current but for a parabola around threshold,
+ * so that capacitances do not jump there. With a jump the currents through an ideal source would jump in time, which no
+ * step is small enough for.
+ */
+function onset(vgst: number): { v: number; d: number } {
+  if (vgst >= ONSET) return { v: vgst, d: 1 }
+  if (vgst <= -ONSET) return { v: 0, d: 0 }
+  const into = vgst + ONSET
+  return { v: (into * into) / (4 * ONSET), d: into / (2 * ONSET) }
 }
 
 /**
@@ -265,20 +287,31 @@ export function mos(
 
       if (model.cox > 0) {
         const slope = at.slope
-        const a = Math.max(0, at.vgst)
-        const b = Math.max(0, at.vgst - (near - far))
-        const q = channelCharge(model.cox, a, b)
-        const weak = subthresholdCharge(model, at.vgst)
+        const a = onset(at.vgst)
+        const b = onset(at.vgst - (near - far))
+        const q = channelCharge(model.cox, a.v, b.v)
         const place = (flow: number, charge: number, da: number, db: number) => {
           s.charge[flow] += polarity * charge
           s.capacitance[flow * CONTROLS + own] += da
           s.capacitance[flow * CONTROLS + other] += db
           s.capacitance[flow * CONTROLS + body] -= (da + db) * slope
         }
-        // Below threshold neither end is the source; halves keep the charge continuous where the two change places.
-        place(forward ? GATE_SOURCE : GATE_DRAIN, q.qs + weak.qs / 2, q.sa + weak.cs / 2, b > 0 ? q.sb : 0)
-        place(forward ? GATE_DRAIN : GATE_SOURCE, q.qd + weak.qs / 2, q.da + weak.cs / 2, b > 0 ? q.db : 0)
-        place(GATE_BULK, weak.qb, weak.cb, 0)
+        place(forward ? GATE_SOURCE : GATE_DRAIN, q.qs, q.sa * a.d, q.sb * b.d)
+        place(forward ? GATE_DRAIN : GATE_SOURCE, q.qd, q.da * a.d, q.db * b.d)
+        // Beneath the channel the gate sees the bulk from the end that is nearer to conducting.
+        const ends = [
+          { v: vgs, body: vbs, gate: GS, bulk: BS },
+          { v: vgd, body: vbd, gate: GD, bulk: BD },
+        ].map((end) => ({ ...end, ...threshold(model, end.body) }))
+        const [x, y] = ends.map((end) => end.v - end.vth)
+        const higher = smoothMaximum(x, y)
+        const beneath = bulkCharge(model, higher.v)
+        s.charge[GATE_BULK] += polarity * beneath.q
+        ends.forEach(({ gate, bulk, slope }, k) => {
+          const c = beneath.c * (k === 0 ? higher.dx : higher.dy)
+          s.capacitance[GATE_BULK * CONTROLS + gate] += c
+          s.capacitance[GATE_BULK * CONTROLS + bulk] -= c * slope
+        })
       }
       if (model.cgs > 0) overlap(s, GATE_SOURCE, GS, model.cgs, u)
       if (model.cgd > 0) overlap(s, GATE_DRAIN, GD, model.cgd, u)
@@ -337,7 +370,7 @@ export function mos(
         // What the gate's whole charge does as one voltage moves.
         cgs: cap(GATE_SOURCE, GS) + cap(GATE_DRAIN, GS),
         cgd: cap(GATE_SOURCE, GD) + cap(GATE_DRAIN, GD),
-        cgb: cap(GATE_BULK, GS),
+        cgb: cap(GATE_BULK, GS) + cap(GATE_BULK, GD),
         cbs: cap(BULK_SOURCE, BS),
         cbd: cap(BULK_DRAIN, BD),
       }
