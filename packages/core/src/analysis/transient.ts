@@ -309,7 +309,8 @@ class TransientRun {
 
   /** Steps that say something: shorter ones end where rounding of the time itself moves the sources too much. */
   private shortestAt(t: number): number {
-    return Math.max(SHORTEST_STEP * this.options.stop, (ROUNDINGS * Number.EPSILON * t) / this.tolerance)
+    const rounding = (ROUNDINGS * Number.EPSILON * t) / (this.tolerance * FOLLOWING_SHARE)
+    return Math.max(SHORTEST_STEP * this.options.stop, this.devices ? rounding : ROUNDINGS * Number.EPSILON * t)
   }
 
   private tooSmall(time: number): VoskelError {
