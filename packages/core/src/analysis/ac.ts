@@ -251,7 +251,7 @@ export function phasesDeg(
     // 360° a hertz and second; a delay that does not exist (at a zero) predicts nothing.
     const turned = k === 0 ? 0 : 180 * (frequency[k] - frequency[k - 1]) * (delay[k - 1] + delay[k])
     const expected = last - (Number.isFinite(turned) ? turned : 0)
-    phases[k] -= 360 * Math.round((phases[k] - expected - JUMP_BIAS) / 360)
+    phases[k] = expected + wrapped(phases[k] - expected)
     last = phases[k]
   }
   return phases
@@ -260,20 +260,48 @@ export function phasesDeg(
 /** Half a turn, to either side of which rounding may fall, is a jump upwards. */
 const JUMP_BIAS = 10
 
-/** Decades below a frequency from which its phase is followed, and points a decade. */
+/** Decades below a frequency from which its phase is followed, and points a decade before any are put between. */
 const FOLLOWED_DECADES = 6
 const FOLLOWED_DENSITY = 40
 
+/** Turns from point to point that agree so far, degrees, with the delay between them need no point more. */
+const AGREED = 30
+const MOST_HALVINGS = 30
+
 /**
  * The unwrapped phase at a frequency, degrees, of a response whose roots nobody knows: followed from far below, where it
- * is a multiple of 90° between −180° and 180°.
+ * is a multiple of 90° between −180° and 180°, with more points where it turns faster than the delay says.
  *
  * @param frequency Hz, > 0
  */
 export function followedPhase(ac: { sweep(frequency: Float64Array): Sweep }, frequency: number): number {
+  const at = (f: number) => {
+    const { re, im, delay } = ac.sweep(Float64Array.of(f))
+    return { f, phase: (Math.atan2(im[0], re[0]) * 180) / Math.PI, delay: delay[0] }
+  }
+  type Point = ReturnType<typeof at>
+  const turn = (a: Point, b: Point, depth: number): number => {
+    const expected = -180 * (b.f - a.f) * (a.delay + b.delay)
+    const known = Number.isFinite(expected) ? expected : 0
+    const off = wrapped(b.phase - a.phase - known)
+    const middle = Math.sqrt(a.f * b.f)
+    if (Math.abs(off) <= AGREED || depth === 0 || !(middle > a.f && middle < b.f)) return known + off
+    const m = at(middle)
+    return turn(a, m, depth - 1) + turn(m, b, depth - 1)
+  }
   const grid = logarithmicGrid(frequency / 10 ** FOLLOWED_DECADES, frequency, FOLLOWED_DENSITY)
-  return phasesDeg(ac.sweep(grid)).at(-1)!
+  let last = at(grid[0])
+  let sum = last.phase
+  for (const f of grid.subarray(1)) {
+    const next = at(f)
+    sum += turn(last, next, MOST_HALVINGS)
+    last = next
+  }
+  return sum
 }
+
+/** In (−180, 180], but for what rounding puts to either side of half a turn, which is a jump upwards. */
+const wrapped = (degrees: number): number => degrees - 360 * Math.round((degrees - JUMP_BIAS) / 360)
 
 /**
  * round(N·log10(to/from)) + 1 logarithmically spaced frequencies, both ends exact.

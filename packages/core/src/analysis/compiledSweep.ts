@@ -97,9 +97,11 @@ export class CompiledSweep {
     return code && new CompiledSweep(code, pencil, outputs.length, literals)
   }
 
-  /** True where these values may be run: entries that were taken as literals are still what they were. */
-  fits(g: Float64Array): boolean {
-    return this.literals.every((e) => g[e] === this.pencil.g[e])
+  /** True where these values may be run: entries that were taken as literals, or left out as 0, are still what they were. */
+  fits(g: Float64Array, c: Float64Array): boolean {
+    const { g: ownG, c: ownC } = this.pencil
+    const zeros = g.every((v, e) => ownG[e] !== 0 || v === 0) && c.every((v, e) => ownC[e] !== 0 || v === 0)
+    return zeros && this.literals.every((e) => g[e] === ownG[e])
   }
 
   /**

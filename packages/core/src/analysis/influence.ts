@@ -135,7 +135,7 @@ class Collector implements Stamper {
   }
 
   currentOf(element: number): Probe {
-    return [[this.mna.branches.get(element)!, 1, 0]]
+    return this.currents.get(element) ?? this.mna.currents.get(element)!
   }
 
   element(index: number): FlatElement {

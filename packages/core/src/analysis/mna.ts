@@ -103,7 +103,7 @@ export function formulate(circuit: Circuit | FlatCircuit, options: { temperature
   // What refers to other parts comes when their branches are known.
   for (const refers of [false, true]) {
     flat.elements.forEach((element, k) => {
-      if ((element.kind.refersToParts ?? false) !== refers) return
+      if ((element.kind.refersToParts !== undefined) !== refers) return
       sheet.place = k
       element.kind.stamp(sheet, element)
     })
@@ -160,8 +160,9 @@ class Sheet implements Stamper {
   }
 
   currentOf(element: number): Probe {
-    const branch = this.branches.get(element)
-    if (branch !== undefined) return [[branch, 1, 0]]
+    // The whole current, what flows beside the branch of a real part included.
+    const current = this.branches.has(element) ? this.currents.get(element) : undefined
+    if (current) return current
     throw this.wrongReference(element, 'a part whose current is an unknown, such as a voltage source')
   }
 

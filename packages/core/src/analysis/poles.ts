@@ -4,6 +4,7 @@ import { VoskelError } from '../errors/VoskelError.js'
 import { AcAnalysis } from './ac.js'
 import { cancelled, onAxis, type Root } from './cancellation.js'
 import { ComplexSystem, type Pencil } from './complexSystem.js'
+import { GROUND } from '../circuit/parts/PartKind.js'
 import type { Mna, Probe } from './mna.js'
 import { inputSource, parseOutput } from './outputs.js'
 import { type Border, naturalFrequencies } from './naturalFrequencies.js'
@@ -89,8 +90,39 @@ export function naturalFrequenciesOf(mna: Mna, effort: Effort = 'any'): readonly
 function zerosOf(mna: Mna, drive: Border['drive'], probe: Probe): { zeros: Root[]; origin: number } {
   // A capacitor's current is s·C times its voltage: the voltage's zeros and one at the origin.
   const capacitive = probe.every(([, g, c]) => g === 0 && c !== 0)
+  const mixed = !capacitive && probe.some(([, , c]) => c !== 0)
+  if (mixed) return { zeros: bordered(withUnknown(mna, probe), { drive, sense: [[mna.size, 1]] }), origin: 0 }
   const sense = probe.map(([k, g, c]) => [k, capacitive ? c : g] as const)
   return { zeros: bordered(mna, { drive, sense }), origin: capacitive ? 1 : 0 }
+}
+
+/** The equations with one unknown more, the last: w = Σ (g + s·c)·x. */
+function withUnknown(mna: Mna, probe: Probe): Mna {
+  const w = mna.size
+  const { rows, cols } = mna.pattern
+  const places = [...mna.places]
+  const placeOf = (plus: number) => {
+    const known = places.findIndex((p) => 'plus' in p && p.plus === plus && p.minus === GROUND)
+    return known >= 0 ? known : places.push({ plus, minus: GROUND }) - 1
+  }
+  const own = placeOf(w)
+  const stores = probe
+    .filter(([, , c]) => c !== 0)
+    .map(([column, , c]) => ({ at: own, of: placeOf(column), value: -c }))
+  return {
+    ...mna,
+    size: w + 1,
+    unknowns: [...mna.unknowns, 'the output'],
+    pattern: {
+      size: w + 1,
+      rows: Int32Array.from([...rows, w, ...probe.map(() => w)]),
+      cols: Int32Array.from([...cols, w, ...probe.map(([column]) => column)]),
+    },
+    g: Float64Array.from([...mna.g, 1, ...probe.map(([, g]) => -g)]),
+    c: Float64Array.from([...mna.c, 0, ...probe.map(([, , c]) => -c)]),
+    places,
+    stores: [...mna.stores, ...stores],
+  }
 }
 
 function voltageBorder(mna: Mna, source: number, drive: Border['drive']): Border {

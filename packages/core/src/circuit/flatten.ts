@@ -33,6 +33,7 @@ export const GROUND_NAME = '0'
 export function flatten(circuit: Circuit): FlatCircuit {
   const flat = new Flattening(circuit.subcircuits ?? {})
   flat.add(circuit, '', new Map(), 0, null)
+  flat.checkTogether()
   if (!flat.grounded && flat.elements.length > 0) throw new VoskelError('NO_GROUND', {})
   return {
     nodes: flat.nodes,
@@ -122,6 +123,13 @@ class Flattening {
         refs: [] as number[],
       }
       own.set(key, this.elements.push(element) - 1)
+      const named = part.refs?.length ?? 0
+      if (named !== (kind.refersToParts ?? 0))
+        throw invalid(
+          name,
+          `${name} names ${named} other parts; a ${kind.name.toLowerCase()} names ${kind.refersToParts ?? 'none'}.`,
+          'Correct its list of parts.',
+        )
       if (part.refs) referring.push([element, part.refs])
     }
     for (const [element, names] of referring) {
@@ -135,6 +143,19 @@ class Flattening {
           )
         element.refs.push(index)
       }
+    }
+  }
+
+  /** What parts of one kind must keep together. */
+  checkTogether(): void {
+    const byKind = new Map<PartKind, FlatElement[]>()
+    for (const element of this.elements) {
+      if (!element.kind.checkTogether) continue
+      if (!byKind.get(element.kind)?.push(element)) byKind.set(element.kind, [element])
+    }
+    for (const [kind, parts] of byKind) {
+      const wrong = kind.checkTogether!(parts, this.elements)
+      if (wrong) throw invalid(wrong.part, wrong.problem, wrong.fix)
     }
   }
 

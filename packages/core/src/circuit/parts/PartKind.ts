@@ -211,8 +211,18 @@ export interface PartKind {
   readonly optionalPins?: Readonly<Record<string, string>>
   /** What is wrong with a set of values that are each allowed; null where nothing is. */
   check?(values: Readonly<Record<string, number>>): { problem: string; fix: string } | null
-  /** The part names other parts: coupled inductors, or the source whose current controls it. */
-  readonly refersToParts?: boolean
+  /**
+   * What is wrong with some parts of the kind together, each allowed by itself; null where nothing is.
+   *
+   * @param parts every part of the kind in a circuit
+   * @param elements all parts, by the indices of `refs`
+   */
+  checkTogether?(
+    parts: readonly FlatElement[],
+    elements: readonly FlatElement[],
+  ): { part: string; problem: string; fix: string } | null
+  /** How many other parts it names: coupled inductors, or the source whose current controls it. */
+  readonly refersToParts?: number
   /** Its `.model` type, such as `NPN`, where parts of the kind share named models. */
   readonly modelType?: string
   stamp(s: Stamper, element: FlatElement): void

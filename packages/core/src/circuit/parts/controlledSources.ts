@@ -1,4 +1,4 @@
-import { linked, oneRefCard, oneValueCard, type PartKind, stampBranch } from './PartKind.js'
+import { GROUND, linked, oneRefCard, oneValueCard, type PartKind, stampBranch } from './PartKind.js'
 
 const SENSED = { plus: [2, -2], minus: [2, 2], sensePlus: [-2, -2], senseMinus: [-2, 2] } as const
 const PAIR = { plus: [2, -2], minus: [2, 2] } as const
@@ -56,12 +56,14 @@ export const currentControlledCurrent: PartKind = {
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
   sensitive: true,
-  refersToParts: true,
+  refersToParts: 1,
   stamp(s, { nodes: [plus, minus], values, refs: [sensed] }) {
     const terms = s.currentOf(sensed).map(([column, g, c]) => [column, values.gain * g, values.gain * c] as const)
-    for (const [column, g] of terms) {
+    for (const [column, g, c] of terms) {
       s.entry(plus, column, g)
       s.entry(minus, column, -g)
+      // What flows into a capacitance of the sensed part.
+      s.store({ plus, minus }, { plus: column, minus: GROUND }, c)
     }
     s.current(terms)
   },
@@ -79,10 +81,13 @@ export const currentControlledVoltage: PartKind = {
   mainValue: 'transresistance',
   sensitive: true,
   dcLinks: linked('voltage', ['plus', 'minus']),
-  refersToParts: true,
+  refersToParts: 1,
   stamp(s, { nodes: [plus, minus], values, refs: [sensed] }) {
     const k = stampBranch(s, plus, minus)
-    for (const [column, g] of s.currentOf(sensed)) s.entry(k, column, -values.transresistance * g)
+    for (const [column, g, c] of s.currentOf(sensed)) {
+      s.entry(k, column, -values.transresistance * g)
+      s.store({ branch: k }, { plus: column, minus: GROUND }, values.transresistance * c)
+    }
   },
   card: oneRefCard('transresistance', 'the transresistance'),
 }

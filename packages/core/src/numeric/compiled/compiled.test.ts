@@ -108,7 +108,7 @@ describe('compiled sweeps against the plain replay', () => {
           c: pencil.c.map((v) => v * 0.9),
         }
         for (const p of [pencil, other]) {
-          expect(all.fits(p.g)).toBe(true)
+          expect(all.fits(p.g, p.c)).toBe(true)
           const values = all.run(omega, p.g, p.c)
           const { re, im } = one.run(omega, p.g, p.c)
           const system = new ComplexSystem(p, [{ re: 0, im: 1 }])
