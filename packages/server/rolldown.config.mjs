@@ -4,10 +4,10 @@ import { defineConfig } from 'rolldown'
 const here = (path) => fileURLToPath(new URL(path, import.meta.url))
 
 export default defineConfig({
-  input: here('src/main.ts'),
+  input: { server: here('src/main.ts'), copies: here('src/copies.ts') },
   platform: 'node',
   // Packages stay packages: the database client brings a native part.
   external: /^(?!@voskel\/)[^./]/,
   resolve: { conditionNames: ['voskel-source', 'node', 'import'], mainFields: ['module', 'main'] },
-  output: { file: here('dist/server.js'), format: 'esm', sourcemap: true },
+  output: { dir: here('dist'), format: 'esm', sourcemap: true },
 })

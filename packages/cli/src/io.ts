@@ -1,4 +1,14 @@
-import { closeSync, openSync, readFileSync, writeSync } from 'node:fs'
+import {
+  closeSync,
+  existsSync,
+  openSync,
+  readFileSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeSync,
+} from 'node:fs'
 import { Readable } from 'node:stream'
 import {
   type AnalysisCard,
@@ -140,20 +150,41 @@ export function emit(text: string | Iterable<string>, out?: string): void {
     return
   }
   try {
-    const file = openSync(out, 'w')
+    writeWhole(out, pieces)
+  } catch (error) {
+    // What went wrong while the pieces were computed is no matter of the file.
+    if ((error as NodeJS.ErrnoException).syscall === undefined) throw error
+    throw unwritable(out, error as Error)
+  }
+}
+
+/** An output that could not be written. */
+export function unwritable(what: string, error: Error): InputError {
+  return new InputError(
+    new VoskelError('ARGUMENT', {
+      problem: `${what} cannot be written: ${error.message}.`,
+      fix: 'Make room there, or name another file.',
+    }),
+    null,
+  )
+}
+
+/** Writes a file beside its place and moves it there when it is whole; pipes and devices are written as they are. */
+function writeWhole(out: string, pieces: Iterable<string>): void {
+  const target = existsSync(out) ? realpathSync(out) : out
+  const inPlace = existsSync(target) && !statSync(target).isFile()
+  const path = inPlace ? target : `${target}.${process.pid}.part`
+  try {
+    const file = openSync(path, 'w', existsSync(target) ? statSync(target).mode : undefined)
     try {
       for (const piece of pieces) writeSync(file, piece)
     } finally {
       closeSync(file)
     }
+    if (!inPlace) renameSync(path, target)
   } catch (error) {
-    throw new InputError(
-      new VoskelError('ARGUMENT', {
-        problem: `${out} cannot be written: ${(error as Error).message}.`,
-        fix: 'Name another file.',
-      }),
-      null,
-    )
+    if (!inPlace) rmSync(path, { force: true })
+    throw error
   }
 }
 

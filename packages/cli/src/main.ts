@@ -1,6 +1,7 @@
 import { readable } from '@voskel/core'
 import { Command, CommanderError } from 'commander'
 import { commands } from './commands/index.js'
+import { unwritable } from './io.js'
 import { BAD_INPUT, report } from './report.js'
 
 const program = new Command('voskel')
@@ -15,7 +16,9 @@ for (const register of commands) register(program)
 for (const command of program.commands) command.exitOverride().copyInheritedSettings(program)
 
 // A reader that stops early (head, less) is no error.
-process.stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? 0 : BAD_INPUT))
+process.stdout.on('error', (error: NodeJS.ErrnoException) =>
+  process.exit(error.code === 'EPIPE' ? 0 : report(unwritable('Standard output', error))),
+)
 
 try {
   program.parse()

@@ -2,7 +2,7 @@
  * The door of the core, in the order of the road from promise to proof.
  */
 export { catalogue, type ErrorCode } from './errors/catalogue.js'
-export { readable } from './errors/readable.js'
+export { isText, readable } from './errors/readable.js'
 export { type ErrorPlace, type Failure, toFailure, VoskelError } from './errors/VoskelError.js'
 
 export { parseQuantity } from './quantity/parseQuantity.js'

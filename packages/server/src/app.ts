@@ -6,8 +6,9 @@ import helmet from 'helmet'
 import type { Logger } from 'pino'
 import sirv from 'sirv'
 import type { Database } from './db/connect.js'
-import { loopbackOnly, requireToken, sameSiteWrites } from './guard.js'
-import { notFound, problemHandler } from './problem.js'
+import { projects } from './db/schema.js'
+import { loopbackOnly, sameSiteWrites, tokenGuard } from './guard.js'
+import { methodNotAllowed, notFound, Problem, problemHandler } from './problem.js'
 import { designRepo } from './repos/designRepo.js'
 import { projectRepo } from './repos/projectRepo.js'
 import { designRoutes } from './routes/designs.js'
@@ -15,6 +16,8 @@ import { projectRoutes } from './routes/projects.js'
 
 export interface AppParts {
   db: Database
+  /** False where what is written now would be lost. */
+  isInPlace?: () => boolean
   log: Logger
   now: () => number
   newId: () => string
@@ -26,8 +29,11 @@ export interface AppParts {
 
 const BODY_LIMIT = '5mb'
 
+/** A row that the health check writes: in the bin from the start, under an id that no address can bear. */
+const PROBE = { id: 'health check', name: 'health check', description: '', deletedAt: 0 }
+
 /** The application without its port: tests use it as it is. */
-export function createApp({ db, log, now, newId, webRoot, token }: AppParts): Express {
+export function createApp({ db, isInPlace = () => true, log, now, newId, webRoot, token }: AppParts): Express {
   const app = express()
   app.disable('x-powered-by')
   app.set('etag', false)
@@ -50,20 +56,38 @@ export function createApp({ db, log, now, newId, webRoot, token }: AppParts): Ex
       strictTransportSecurity: false,
     }),
   )
-  app.use(token === null ? loopbackOnly() : requireToken(token))
+  const guard =
+    token === null ? null : tokenGuard(token, (address, times) => log.warn({ address, times }, 'wrong token'))
+  app.use(guard?.require ?? loopbackOnly())
   app.use(sameSiteWrites())
-
-  app.get('/api/health', async (_req, res) => {
-    await db.run('select 1')
-    res.json({ status: 'ok' })
+  app.use('/api', (req, _res, next) => {
+    const changes = req.method !== 'GET' && req.method !== 'HEAD'
+    if ((!changes && req.path !== '/health') || isInPlace()) return next()
+    const way = 'Nothing can be kept; start the server anew, or bring a copy back with npm run restore.'
+    next(new Problem(503, 'The database’s file is gone', way))
   })
-  const projects = projectRepo(db, now, newId)
+
+  app
+    .route('/api/health')
+    .get(async (_req, res) => {
+      // A store that can be read and not written is no healthy one.
+      const probe = { ...PROBE, createdAt: now(), updatedAt: now() }
+      await db
+        .insert(projects)
+        .values(probe)
+        .onConflictDoUpdate({ target: projects.id, set: { updatedAt: now() } })
+      res.json({ status: 'ok', access: guard ? 'token' : 'loopback' })
+    })
+    .all(methodNotAllowed('GET', 'HEAD'))
+  if (guard) app.route('/api/session').delete(guard.signOut).all(methodNotAllowed('DELETE'))
+
+  const projectsKept = projectRepo(db, now, newId)
   const designs = designRepo(db, now, newId)
   app.use('/api', compression(), express.json({ limit: BODY_LIMIT }), (_req, res, next) => {
     res.set('Cache-Control', 'no-store')
     next()
   })
-  app.use('/api/projects', projectRoutes(projects, designs))
+  app.use('/api/projects', projectRoutes(projectsKept, designs))
   app.use('/api/designs', designRoutes(designs))
   app.use('/api', () => {
     throw notFound('address')
@@ -76,8 +100,14 @@ export function createApp({ db, log, now, newId, webRoot, token }: AppParts): Ex
       throw notFound('file')
     })
     app.use(express.static(webRoot, { index: false }))
-    app.get('/{*path}', (_req, res) => res.set('Cache-Control', 'no-cache').sendFile(join(webRoot, 'index.html')))
+    app
+      .route('/{*path}')
+      .get((_req, res) => res.set('Cache-Control', 'no-cache').sendFile(join(webRoot, 'index.html')))
+      .all(methodNotAllowed('GET', 'HEAD'))
   }
+  app.use(() => {
+    throw notFound('address')
+  })
   app.use(problemHandler(log))
   return app
 }

@@ -22,33 +22,99 @@ export function loopbackOnly(): RequestHandler {
   }
 }
 
-/** Refuses changes that another site's page asks for. */
+const reads = (method: string) => method === 'GET' || method === 'HEAD'
+
+/**
+ * Refuses changes that another site's page asks for: a browser says where a request comes from, by Sec-Fetch-Site or by
+ * Origin. What comes from no page says neither.
+ */
 export function sameSiteWrites(): RequestHandler {
   return (req, _res, next) => {
+    if (reads(req.method)) return next()
     const site = req.get('Sec-Fetch-Site')
     const foreign = site !== undefined && site !== 'same-origin' && site !== 'none'
-    const reads = req.method === 'GET' || req.method === 'HEAD'
-    next(
-      foreign && !reads
-        ? new Problem(403, 'Changes come from Voskel’s own pages only', 'Open Voskel itself.')
-        : undefined,
-    )
+    const origin = req.get('Origin')
+    const elsewhere = origin !== undefined && hostOf(origin) !== req.get('Host')
+    if (foreign || elsewhere)
+      return next(new Problem(403, 'Changes come from Voskel’s own pages only', 'Open Voskel itself.'))
+    const hasBody = Number(req.get('Content-Length') ?? 0) > 0 || req.get('Transfer-Encoding') !== undefined
+    // A form of another page can send text and forms, but no JSON.
+    if (hasBody && !req.is('application/json'))
+      return next(new Problem(415, 'The body must be JSON', 'Send it as Content-Type: application/json.'))
+    next()
   }
 }
 
-/** Wants the access token, as a bearer token or as the cookie that opening `/?token=…` sets. */
-export function requireToken(token: string): RequestHandler {
+/** Host and port of an origin; null for `null` and what is no address. */
+function hostOf(origin: string): string | null {
+  return URL.canParse(origin) ? new URL(origin).host : null
+}
+
+/** ms that a wrong token waits for its answer: doubled by each one before, up to the most. */
+const FIRST_WAIT = 100
+const MOST_WAIT = 5000
+
+/** ms after which wrong tokens are forgotten */
+const FORGOTTEN = 600_000
+
+export interface TokenGuard {
+  /** Wants the access token, as a bearer token or as the cookie that opening `/?token=…` sets. */
+  readonly require: RequestHandler
+  /** Takes the cookie away. */
+  readonly signOut: RequestHandler
+}
+
+/**
+ * The keeper of an access token.
+ *
+ * @param wrong told of each address that came with a wrong token
+ */
+export function tokenGuard(
+  token: string,
+  wrong: (address: string, times: number) => void = () => undefined,
+  now: () => number = Date.now,
+): TokenGuard {
   const digest = (text: string) => createHash('sha256').update(text).digest()
   const expected = digest(token)
   const fits = (given: string | undefined) => given !== undefined && timingSafeEqual(digest(given), expected)
-  return (req, res, next) => {
-    const bearer = /^Bearer (.+)$/.exec(req.get('Authorization') ?? '')?.[1]
-    const cookie = new RegExp(`(?:^|; )${COOKIE}=([^;]*)`).exec(req.get('Cookie') ?? '')?.[1]
-    if (fits(bearer) || fits(cookie && decodeURIComponent(cookie))) return next()
-    if (typeof req.query.token === 'string' && fits(req.query.token)) {
-      res.cookie(COOKIE, req.query.token, { httpOnly: true, sameSite: 'strict' })
-      return res.redirect(req.path)
-    }
-    next(new Problem(401, 'An access token is needed', 'Open the address with ?token=… that the server’s keeper has.'))
+  const tries = { count: 0, last: -Infinity }
+  const refused = (address: string): number => {
+    if (now() - tries.last > FORGOTTEN) tries.count = 0
+    tries.count++
+    tries.last = now()
+    wrong(address, tries.count)
+    return Math.min(MOST_WAIT, FIRST_WAIT * 2 ** (tries.count - 1))
+  }
+  return {
+    require(req, res, next) {
+      const bearer = /^Bearer (.+)$/.exec(req.get('Authorization') ?? '')?.[1]
+      const cookie = new RegExp(`(?:^|; )${COOKIE}=([^;]*)`).exec(req.get('Cookie') ?? '')?.[1]
+      const asked = typeof req.query.token === 'string' ? req.query.token : undefined
+      if (fits(bearer) || fits(decoded(cookie))) return next()
+      if (fits(asked)) {
+        res.cookie(COOKIE, asked, { httpOnly: true, sameSite: 'strict' })
+        // One slash: two would be the address of another host.
+        return res.redirect(req.path.replace(/^[/\\]+/, '/'))
+      }
+      const problem = new Problem(
+        401,
+        'An access token is needed',
+        'Open the address with ?token=… that the server’s keeper has.',
+      )
+      if (bearer === undefined && cookie === undefined && asked === undefined) return next(problem)
+      setTimeout(() => next(problem), refused(req.socket.remoteAddress ?? 'unknown')).unref()
+    },
+    signOut(_req, res) {
+      res.clearCookie(COOKIE, { httpOnly: true, sameSite: 'strict' }).status(204).end()
+    },
+  }
+}
+
+/** A cookie's text; undefined where its percent signs are broken. */
+function decoded(text: string | undefined): string | undefined {
+  try {
+    return text && decodeURIComponent(text)
+  } catch {
+    return undefined
   }
 }

@@ -1,47 +1,72 @@
 import { randomUUID } from 'node:crypto'
-import { mkdirSync } from 'node:fs'
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { pino } from 'pino'
 import { createApp } from './app.js'
 import { connect } from './db/connect.js'
+import { DatabaseError } from './db/copies.js'
 import { loadDemo } from './demo.js'
-import { isLoopback } from './guard.js'
+import { told } from './problem.js'
 import { designRepo } from './repos/designRepo.js'
 import { projectRepo } from './repos/projectRepo.js'
+import { type Settings, SettingsError, settingsOf } from './settings.js'
+
+const USUAL_PORT = 4310
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url))
-const env = process.env
-const host = env.VOSKEL_HOST ?? '127.0.0.1'
-const port = Number(env.VOSKEL_PORT ?? 4310)
-const dataDir = resolve(env.VOSKEL_DATA_DIR ?? 'data')
-const token = env.VOSKEL_TOKEN ?? null
-const log = pino({ level: env.VOSKEL_LOG ?? 'warn' })
 
-if (!isLoopback(host) && token === null) {
-  process.stderr.write(`voskel: to listen on ${host} it wants an access token in VOSKEL_TOKEN.\n`)
-  process.exit(2)
+/** Ends with a sentence; nothing else is to be said. */
+function give(up: string, status: number): never {
+  process.stderr.write(`voskel: ${up}\n`)
+  process.exit(status)
 }
-mkdirSync(dataDir, { recursive: true })
-const { db, close } = await connect(
-  env.VOSKEL_DATABASE_URL ?? `file:${join(dataDir, 'voskel.db')}`,
-  here('../migrations'),
-)
-const newId = () => randomUUID()
-if (env.VOSKEL_DEMO) await loadDemo(env.VOSKEL_DEMO, projectRepo(db, Date.now, newId), designRepo(db, Date.now, newId))
 
-const app = createApp({ db, log, now: Date.now, newId, webRoot: env.VOSKEL_WEB_ROOT ?? here('../../web/dist'), token })
+// What it writes is for its keeper alone.
+process.umask(0o077)
+let settings: Settings
+try {
+  settings = settingsOf(process.env)
+} catch (error) {
+  if (error instanceof SettingsError) give(error.message, 2)
+  throw error
+}
+const { host, token, demo } = settings
+const port = settings.port ?? USUAL_PORT
+const log = pino({ level: settings.logLevel })
+const { db, isInPlace, close } = await connect(
+  settings.databaseUrl,
+  here('../migrations'),
+  settings.databaseFile,
+).catch((error: unknown) => {
+  if (error instanceof DatabaseError) give(error.message, 2)
+  give(
+    `The database ${settings.databaseFile ?? settings.databaseUrl} cannot be opened: ${told(error)
+      .map((e) => e.message)
+      .join('; ')}.`,
+    2,
+  )
+})
+const newId = () => randomUUID()
+if (demo) await loadDemo(demo, projectRepo(db, Date.now, newId), designRepo(db, Date.now, newId))
+
+const app = createApp({
+  db,
+  isInPlace,
+  log,
+  now: Date.now,
+  newId,
+  webRoot: settings.webRoot ?? here('../../web/dist'),
+  token,
+})
 const server = createServer(app)
 server.on('error', (error: NodeJS.ErrnoException) => {
   // Where the default port is taken, any free one will do; a port that was asked for is not exchanged silently.
-  if (error.code === 'EADDRINUSE' && env.VOSKEL_PORT === undefined && !server.listening) {
+  if (error.code === 'EADDRINUSE' && settings.port === null && !server.listening) {
     server.listen(0, host)
     return
   }
-  process.stderr.write(`voskel: cannot listen on ${host}:${port}: ${error.message}\n`)
-  process.exit(1)
+  give(`It cannot listen on ${host}:${port}: ${error.message}.`, 1)
 })
 server.on('listening', () => {
   const { port: taken } = server.address() as AddressInfo
@@ -57,11 +82,10 @@ function stop(): void {
   stopping = true
   // Requests under way are answered; idle connections are not waited for.
   server.close(() => {
-    close()
-    process.exit(0)
+    void close().finally(() => process.exit(0))
   })
   server.closeIdleConnections()
-  setTimeout(() => process.exit(0), 3000).unref()
+  setTimeout(() => void close().finally(() => process.exit(0)), 3000).unref()
 }
 process.on('SIGINT', stop)
 process.on('SIGTERM', stop)

@@ -1,5 +1,5 @@
-import { VoskelError } from '@voskel/core'
-import type { ErrorRequestHandler, Response } from 'express'
+import { readable, VoskelError } from '@voskel/core'
+import type { ErrorRequestHandler, RequestHandler, Response } from 'express'
 import type { Logger } from 'pino'
 
 /** An error with its HTTP status and, for people, what would be right. Sent as RFC 9457 `application/problem+json`. */
@@ -18,6 +18,14 @@ export class Problem extends Error {
 export const notFound = (what: string) =>
   new Problem(404, `There is no such ${what}`, `It may have been deleted; deleted ${what}s can be restored.`)
 
+/** Refuses what an address does not take, naming what it does. */
+export const methodNotAllowed =
+  (...allowed: string[]): RequestHandler =>
+  (req, res, next) => {
+    res.set('Allow', allowed.join(', '))
+    next(new Problem(405, `${readable(req.method)} is not possible here`, `Possible are ${allowed.join(', ')}.`))
+  }
+
 function send(res: Response, problem: Problem): void {
   const { status, title, detail, extra } = problem
   res
@@ -26,22 +34,65 @@ function send(res: Response, problem: Problem): void {
     .send(JSON.stringify({ type: 'about:blank', title, status, detail, ...extra }))
 }
 
-/** The one error handler: the core's errors are 422, broken JSON 400, a body too large 413, the rest 500. */
+/** Storage that is full, as SQLite and the operating system say it. */
+const FULL = /SQLITE_FULL|ENOSPC|EDQUOT|database or disk is full|disk I\/O error/i
+/** A store that another server keeps and that does not answer. */
+const AWAY =
+  /ECONNREFUSED|ECONNRESET|ENOTFOUND|ETIMEDOUT|EAI_AGAIN|fetch failed|SQLITE_BUSY|HRANA_WEBSOCKET_ERROR|SERVER_ERROR/i
+
+/** s after which a client tries again where the store is away */
+const RETRY_AFTER = 3
+
+/** An error's own name, code and sentence, and those of what caused it: never a query's values, which are documents. */
+export function told(error: unknown): { name: string; code?: string; message: string }[] {
+  const chain: { name: string; code?: string; message: string }[] = []
+  for (let e: unknown = error; e instanceof Error && chain.length < 5; e = e.cause) {
+    const { code } = e as { code?: string }
+    const query = /^Failed query/.test(e.message)
+    chain.push({ name: e.name, ...(code && { code }), message: query ? 'a query failed' : e.message.slice(0, 200) })
+  }
+  return chain.length > 0 ? chain : [{ name: 'thrown', message: typeof error }]
+}
+
+/** The one error handler: the core's errors are 422, what the client got wrong 4xx, a full store 507, the rest 500. */
 export function problemHandler(log: Logger): ErrorRequestHandler {
   // Express tells error handlers by their four parameters.
   return (error: unknown, _req, res, _next) => {
+    if (res.headersSent) return res.destroy()
     if (error instanceof Problem) return send(res, error)
     if (error instanceof VoskelError) {
-      return send(res, new Problem(422, error.message, error.remedy, { code: error.code, place: error.place }))
+      const { path, ...place } = error.place
+      const shown = path === undefined ? place : { ...place, path: readable(path) }
+      return send(res, new Problem(422, error.message, error.remedy, { code: error.code, place: shown }))
     }
-    const type = (error as { type?: string }).type
+    const { type, status } = error as { type?: string; status?: number }
     if (type === 'entity.parse.failed')
       return send(res, new Problem(400, 'The body is not JSON', 'Send a JSON object.'))
     if (type === 'entity.too.large')
       return send(res, new Problem(413, 'The body is too large', 'A design may have 5 MB.'))
     if (error instanceof URIError)
       return send(res, new Problem(400, 'The address is broken', 'Correct its percent signs.'))
-    log.error(error)
+    if (status !== undefined && status >= 400 && status < 500)
+      return send(res, new Problem(status, 'The request cannot be read', readable((error as Error).message)))
+    const chain = told(error)
+    log.error({ chain }, 'request failed')
+    const text = chain.map(({ code = '', message }) => `${code} ${message}`).join(' ')
+    if (FULL.test(text))
+      return send(
+        res,
+        new Problem(
+          507,
+          'The server’s disk is full',
+          'Nothing was kept of this change; make room there, then save again.',
+        ),
+      )
+    if (AWAY.test(text)) {
+      res.set('Retry-After', String(RETRY_AFTER))
+      return send(
+        res,
+        new Problem(503, 'The store does not answer', 'Nothing was kept of this change; it is tried again.'),
+      )
+    }
     send(res, new Problem(500, 'The server failed', 'Try again; what was kept before is still there.'))
   }
 }

@@ -1,66 +1,16 @@
-import type { Server } from 'node:http'
-import type { AddressInfo } from 'node:net'
-import { fileURLToPath } from 'node:url'
-import { designOfSpec, parseSpec } from '@voskel/core'
-import { pino } from 'pino'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
-import { createApp } from './app.js'
-import { type Connection, connect } from './db/connect.js'
 import { loadDemo } from './demo.js'
 import { designRepo, type StoredDesign } from './repos/designRepo.js'
 import { projectRepo, type ProjectSummary } from './repos/projectRepo.js'
+import { document, here, json, serve, type Served } from './testing/served.js'
 
-const here = (path: string) => fileURLToPath(new URL(path, import.meta.url))
-let connection: Connection
-let server: Server
-let base: string
-let token: string | null = null
+let served: Served
+beforeEach(async () => void (served = await serve()))
+afterEach(() => served.stop())
 
-async function start() {
-  connection = await connect(':memory:', here('../migrations'))
-  let clock = 1000
-  let counter = 0
-  const app = createApp({
-    db: connection.db,
-    log: pino({ level: 'silent' }),
-    now: () => clock++,
-    newId: () => `id-${++counter}`,
-    webRoot: null,
-    token,
-  })
-  server = app.listen(0, '127.0.0.1')
-  await new Promise((done) => server.once('listening', done))
-  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
-}
-
-beforeEach(start)
-afterEach(async () => {
-  await new Promise((done) => server.close(done))
-  connection.close()
-  token = null
-})
-
-const call = (method: string, path: string, body?: unknown, headers: Record<string, string> = {}) =>
-  fetch(base + path, {
-    method,
-    headers: { ...(body !== undefined && { 'Content-Type': 'application/json' }), ...headers },
-    ...(body !== undefined && { body: typeof body === 'string' ? body : JSON.stringify(body) }),
-  })
-/** A response's body, as what the test expects it to be. */
-const json = async <T>(response: Response | Promise<Response>) => (await (await response).json()) as T
+const call: Served['call'] = (...request) => served.call(...request)
+const newDesign = () => served.newDesign()
 const listed = () => json<ProjectSummary[]>(call('GET', '/api/projects'))
-
-const document = (name = 'Test design', order = 3) =>
-  designOfSpec(
-    name,
-    parseSpec({ response: 'lowpass', approximation: 'butterworth', order, passband: { edges: [1000] } }),
-    'exact',
-  )
-async function newDesign() {
-  const project = await json<{ id: string }>(call('POST', '/api/projects', { name: 'P' }))
-  const design = await json<{ id: string }>(call('POST', `/api/projects/${project.id}/designs`, document()))
-  return { project: project.id, design: design.id }
-}
 
 describe('projects and designs', () => {
   test('create, read, save, list', async () => {
@@ -118,12 +68,27 @@ describe('projects and designs', () => {
   })
 })
 
+const withPart = (kind: string) => ({
+  parts: [{ id: 'U1', kind, values: {} }],
+  wires: [],
+  junctions: [],
+  labels: [],
+})
+
 describe('what the schema refuses is refused, and nothing is stored', () => {
   test.each([
     ['broken JSON', '{', 400],
     ['not a design', { hello: 1 }, 422],
     ['an unknown field', { ...document(), colour: 'red' }, 422],
     ['a newer version', { ...document(), version: 2 }, 422],
+    ['a kind of part that there is none of', { ...document(), circuit: withPart('flux capacitor') }, 422],
+    ['a character that no text has', { ...document(), notes: 'a\0b' }, 422],
+    ['half a character', '{"format":"voskel-design","version":1,"name":"\\ud800"}', 422],
+    [
+      'JSON nested without end',
+      '{"format":"voskel-design","version":1,"name":' + '['.repeat(5000) + ']'.repeat(5000) + '}',
+      422,
+    ],
     ['an impossible order', { ...document(), specification: { ...document().specification, order: 99 } }, 422],
     [
       'a stop band inside the passband',
@@ -151,37 +116,11 @@ describe('what the schema refuses is refused, and nothing is stored', () => {
   })
 })
 
-describe('who may come in', () => {
-  test('foreign host names and foreign pages are turned away', async () => {
-    const { status } = await new Promise<{ status: number }>((done) => {
-      void import('node:http').then(({ get }) =>
-        get(`${base}/api/health`, { headers: { Host: 'evil.example' } }, (res) => done({ status: res.statusCode! })),
-      )
-    })
-    expect(status).toBe(403)
-    expect((await call('POST', '/api/projects', { name: 'x' }, { 'Sec-Fetch-Site': 'cross-site' })).status).toBe(403)
-    expect((await call('GET', '/api/health')).status).toBe(200)
-  })
-
-  test('with a token, only those who bring it', async () => {
-    await new Promise((done) => server.close(done))
-    connection.close()
-    token = 'seal 42'
-    await start()
-    expect((await call('GET', '/api/health')).status).toBe(401)
-    expect((await call('GET', '/api/health', undefined, { Authorization: 'Bearer seal 42' })).status).toBe(200)
-    const open = await fetch(`${base}/api/health?token=seal%2042`, { redirect: 'manual' })
-    expect(open.status).toBe(302)
-    const cookie = open.headers.get('Set-Cookie')!.split(';')[0]!
-    expect((await call('GET', '/api/health', undefined, { Cookie: cookie })).status).toBe(200)
-  })
-})
-
 test('the demo loads once', async () => {
-  const parts = [connection.db, () => 1, () => 'x'] as const
+  const parts = [served.connection.db, () => 1, () => 'x'] as const
   const [projects, designs] = [projectRepo(...parts), designRepo(...parts)]
-  await loadDemo(here('../../../demo'), projects, designs)
-  await loadDemo(here('../../../demo'), projects, designs)
+  await loadDemo(here('../../../../demo'), projects, designs)
+  await loadDemo(here('../../../../demo'), projects, designs)
   const list = await projects.list()
   expect(list).toHaveLength(1)
   expect(list[0]!.designs.length).toBeGreaterThanOrEqual(2)

@@ -17,3 +17,6 @@ export function readable(message: string): string {
   })
   return short.length > LONGEST_MESSAGE ? `${short.slice(0, LONGEST_MESSAGE)}…` : short
 }
+
+/** Whether a string is text: without the character 0, which ends strings elsewhere, and without half characters. */
+export const isText = (value: string): boolean => !/\0|\p{Cs}/u.test(value)

@@ -1,7 +1,13 @@
-/** Columns as CSV after RFC 4180 (line feeds alone, as every reader takes them): full double precision, header first. */
+/**
+ * Columns as CSV after RFC 4180 (line feeds alone, as every reader takes them): full double precision, header first; what is no number is an
+ * empty field.
+ */
 export function writeCsv(columns: Readonly<Record<string, ArrayLike<number>>>): string {
   return [...csvChunks(columns)].join('')
 }
+
+/** A number; the decibels and the phase of nothing are no numbers, and their field stays empty. */
+const field = (value: number): string => (Number.isFinite(value) ? String(value) : '')
 
 /** Rows written at a time: 10⁷ points would be longer than the longest string. */
 const CHUNK = 4096
@@ -15,7 +21,7 @@ export function* csvChunks(columns: Readonly<Record<string, ArrayLike<number>>>)
   for (let from = 0; from < rows; from += CHUNK) {
     let text = ''
     for (let k = from; k < Math.min(rows, from + CHUNK); k++) {
-      for (let c = 0; c < arrays.length; c++) text += (c > 0 ? ',' : '') + String(arrays[c][k])
+      for (let c = 0; c < arrays.length; c++) text += (c > 0 ? ',' : '') + field(arrays[c][k])
       text += '\n'
     }
     yield text

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest'
+import { emptyCircuit } from '../circuit/circuit.js'
 import { parseSpec } from '../specification/filterSpec.js'
 import { realize } from '../synthesis/realize.js'
 import { writeCsv } from './csv.js'
@@ -13,6 +14,9 @@ const spec = parseSpec({
   realization: { family: 'lc-ladder', source: 50, load: 50 },
 })
 const design = designOfSpec('Test', spec, 'E24', realize(spec, 'E24').circuit)
+
+const drawnAs = (kind: string) => ({ ...emptyCircuit(), parts: [{ id: 'U1', kind, values: {} }] })
+const nested = (depth: number): unknown => JSON.parse('{"a":'.repeat(depth) + '1' + '}'.repeat(depth))
 
 describe('design file', () => {
   test('what is written reads back to the same design', () => {
@@ -31,12 +35,38 @@ describe('design file', () => {
     [{ ...design, colour: 1 }, 'DESIGN_INVALID', ''],
     [{ ...design, specification: { ...spec, order: 99 } }, 'SPEC_INVALID', 'specification.order'],
     [{ ...design, circuit: { parts: [] } }, 'DESIGN_INVALID', 'circuit.wires'],
+    [{ ...design, name: 'a\0b' }, 'DESIGN_INVALID', 'name'],
+    [{ ...design, notes: 'half \ud800' }, 'DESIGN_INVALID', 'notes'],
+    [{ ...design, circuit: drawnAs('flux capacitor') }, 'NOT_OFFERED', 'circuit.parts.0.kind'],
+    [{ ...design, circuit: drawnAs('constructor') }, 'NOT_OFFERED', 'circuit.parts.0.kind'],
+    [
+      { ...design, circuit: { ...emptyCircuit(), models: { m: { kind: 'triode', values: {} } } } },
+      'NOT_OFFERED',
+      'circuit.models.m.kind',
+    ],
+    [
+      { ...design, circuit: { ...emptyCircuit(), subcircuits: { block: { ...drawnAs('nothing'), pins: [] } } } },
+      'NOT_OFFERED',
+      'circuit.subcircuits.block.parts.0.kind',
+    ],
+    [{ ...design, specification: nested(5000) }, 'DESIGN_INVALID', 'specification.a.a'],
   ])('%# is refused at its place', (value, code, path) => {
     expect(() => readDesign(value)).toThrow(expect.objectContaining({ code, place: { path } }))
   })
 })
 
 describe('JSON with places', () => {
+  test.each([
+    ['arrays', '['.repeat(5000)],
+    ['objects', '{"a":'.repeat(5000) + '1' + '}'.repeat(5000)],
+  ])('%s nested without end are refused where they begin to be', (_, text) => {
+    expect(() => parseJson(text)).toThrow(expect.objectContaining({ code: 'DESIGN_INVALID' }))
+  })
+
+  test('brackets in texts are no nesting', () => {
+    expect(parseJson(`["${'[{'.repeat(200)}", "\\"", "\\\\"]`).value).toHaveLength(3)
+  })
+
   const text = '{\n  "passband": {\n    "edges": [10, 20]\n  }\n}'
   test('a path’s line and column; the nearest one around what is missing', () => {
     const json = parseJson(text)

@@ -1,8 +1,11 @@
 import { z } from 'zod'
 import { type Circuit, CircuitSchema } from '../circuit/circuit.js'
+import { partKind } from '../circuit/parts/index.js'
+import { isText } from '../errors/readable.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { type FilterSpec, FilterSpecSchema, parseSpec } from '../specification/filterSpec.js'
 import { VALUE_CHOICES } from '../synthesis/values.js'
+import { DEEPEST } from './jsonText.js'
 import type { AnalysisCard } from './netlist/readNetlist.js'
 
 /** The version that this code writes; it reads this and every earlier one. */
@@ -41,6 +44,7 @@ export function readDesign(value: unknown): Design {
   if (typeof head.version === 'number' && head.version > DESIGN_VERSION) {
     throw new VoskelError('DESIGN_NEWER', { version: head.version, known: DESIGN_VERSION }, { path: 'version' })
   }
+  checkTree(value)
   if (head.specification !== undefined) {
     try {
       parseSpec(head.specification)
@@ -56,7 +60,46 @@ export function readDesign(value: unknown): Design {
     const path = issue.path.map(String).join('.')
     throw invalid(`"${path || 'the whole'}" does not fit: ${issue.message}`, path)
   }
+  checkKinds(parsed.data)
   return parsed.data
+}
+
+/** Refuses what no text holds and what is nested without end, before anything walks through it. */
+function checkTree(value: unknown): void {
+  const open: { value: unknown; path: readonly string[] }[] = [{ value, path: [] }]
+  for (let next = open.pop(); next !== undefined; next = open.pop()) {
+    const { value, path } = next
+    if (path.length > DEEPEST) throw invalid(`it is nested more than ${DEEPEST} deep`, path.slice(0, 3).join('.'))
+    if (typeof value === 'string' && !isText(value)) {
+      throw invalid(`"${path.join('.')}" holds a character that no text has`, path.join('.'))
+    }
+    if (typeof value !== 'object' || value === null) continue
+    for (const [key, member] of Object.entries(value)) {
+      if (!isText(key)) throw invalid('a name holds a character that no text has', path.join('.'))
+      open.push({ value: member, path: [...path, key] })
+    }
+  }
+}
+
+/** @throws VoskelError `NOT_OFFERED` at the first part or model whose kind is none of ours */
+function checkKinds({ circuit }: Design): void {
+  if (!circuit) return
+  const blocks: [path: string, block: Pick<Circuit, 'parts' | 'models'>][] = [['circuit', circuit]]
+  for (const [name, block] of Object.entries(circuit.subcircuits ?? {})) {
+    blocks.push([`circuit.subcircuits.${name}`, block])
+  }
+  for (const [path, { parts, models }] of blocks) {
+    parts.forEach(({ kind }, k) => knownKind(kind, `${path}.parts.${k}.kind`))
+    for (const [name, { kind }] of Object.entries(models ?? {})) knownKind(kind, `${path}.models.${name}.kind`)
+  }
+}
+
+function knownKind(kind: string, path: string): void {
+  try {
+    partKind(kind)
+  } catch (error) {
+    throw error instanceof VoskelError ? error.at({ path }) : error
+  }
 }
 
 /** A design around a circuit that was drawn or read, without a specification. */

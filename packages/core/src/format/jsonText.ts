@@ -1,6 +1,9 @@
 import { findNodeAtLocation, type Node, parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser'
 import { VoskelError } from '../errors/VoskelError.js'
 
+/** Levels of arrays and objects in each other; a design has eight. */
+export const DEEPEST = 64
+
 /** JSON with the places of its values, so that an error about a value can say where it stands. */
 export interface LocatedJson {
   readonly value: unknown
@@ -10,6 +13,9 @@ export interface LocatedJson {
 
 /** @throws VoskelError `DESIGN_INVALID` at the place where the text stops being JSON */
 export function parseJson(text: string): LocatedJson {
+  const deep = firstTooDeep(text)
+  if (deep !== null)
+    throw new VoskelError('DESIGN_INVALID', { problem: `it is nested more than ${DEEPEST} deep` }, position(text, deep))
   const errors: ParseError[] = []
   const tree = parseTree(text, errors, { disallowComments: true })
   const first = errors[0]
@@ -19,6 +25,17 @@ export function parseJson(text: string): LocatedJson {
     throw new VoskelError('DESIGN_INVALID', { problem }, place)
   }
   return { value: JSON.parse(text) as unknown, locate: (path) => position(text, nearest(tree, path).offset) }
+}
+
+/** Where brackets stand deeper in each other than any document's; null where they do not. */
+function firstTooDeep(text: string): number | null {
+  let depth = 0
+  for (const { 0: sign, index } of text.matchAll(/"(?:[^"\\]|\\.)*"|[[\]{}]/gs)) {
+    if (sign === '{' || sign === '[') depth++
+    else if (sign === '}' || sign === ']') depth--
+    if (depth > DEEPEST) return index
+  }
+  return null
 }
 
 function nearest(tree: Node, path: string): Node {

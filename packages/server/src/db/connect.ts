@@ -1,6 +1,10 @@
-import { createClient } from '@libsql/client'
+import { chmodSync, existsSync, statSync } from 'node:fs'
+import { basename } from 'node:path'
+import { type Client, createClient } from '@libsql/client'
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql'
+import { readMigrationFiles } from 'drizzle-orm/migrator'
 import { migrate } from 'drizzle-orm/libsql/migrator'
+import { copyDatabase, damaged, listCopies, problemOf } from './copies.js'
 import * as schema from './schema.js'
 
 export type Database = LibSQLDatabase<typeof schema>
@@ -8,23 +12,73 @@ export type Database = LibSQLDatabase<typeof schema>
 /** An open database and how to close it. */
 export interface Connection {
   db: Database
-  close(): void
+  /** False where the file that was opened no longer lies in its place: what is written now would be lost. */
+  isInPlace(): boolean
+  /** Ends with everything in the database's one file. */
+  close(): Promise<void>
 }
 
+/** ms that a writer waits for another one */
+const BUSY_TIMEOUT = 5000
+
 /**
- * Opens a database and brings its tables up to date.
+ * Opens a database and brings its tables up to date. A file is checked first, and copied where its tables change and once
+ * a day.
  *
- * @param url `file:…` for a SQLite file, or the address of a libSQL server
+ * @param url `file:…` for a SQLite file, `:memory:`, or the address of a libSQL server
  * @param migrations folder of the committed migrations
+ * @param file the path of that file; null for the others
+ * @throws DatabaseError where the file is damaged
  */
-export async function connect(url: string, migrations: string): Promise<Connection> {
-  const client = createClient({ url })
-  if (url.startsWith('file:')) {
+export async function connect(
+  url: string,
+  migrations: string,
+  file: string | null = null,
+  now: () => number = Date.now,
+): Promise<Connection> {
+  const exists = file !== null && existsSync(file)
+  if (exists) {
+    const problem = await problemOf(file)
+    if (problem) throw damaged(file, problem)
+  }
+  const client = createClient({ url, timeout: BUSY_TIMEOUT })
+  if (file !== null) {
     // A write-ahead log survives a kill at any moment and lets readers go on while one writes.
     await client.execute('PRAGMA journal_mode = WAL')
-    await client.execute('PRAGMA busy_timeout = 5000')
+    await checkpoint(client)
+    chmodSync(file, 0o600)
+    if (exists) await copyWhereDue(client, migrations, file, now())
   }
   const db = drizzle(client, { schema })
   await migrate(db, { migrationsFolder: migrations })
-  return { db, close: () => client.close() }
+  const inode = file === null ? null : statSync(file).ino
+  return {
+    db,
+    isInPlace: () => file === null || (existsSync(file) && statSync(file).ino === inode),
+    async close() {
+      // A copy of the one file is then a copy of everything.
+      if (file !== null) await checkpoint(client).catch(() => undefined)
+      client.close()
+    },
+  }
+}
+
+/** Moves what the write-ahead log holds into the file. */
+async function checkpoint(client: Client): Promise<void> {
+  await client.execute('PRAGMA wal_checkpoint(TRUNCATE)')
+}
+
+async function copyWhereDue(client: Client, migrations: string, file: string, now: number): Promise<void> {
+  const known = readMigrationFiles({ migrationsFolder: migrations }).length
+  const done = await client
+    .execute('select count(*) from __drizzle_migrations')
+    .then(({ rows }) => Number(rows[0]![0]))
+    .catch(() => 0)
+  if (done < known) {
+    await copyDatabase(client, file, `before-version-${known}`, now)
+    return
+  }
+  const today = new Date(now).toISOString().slice(0, 10)
+  const fresh = listCopies(file).some((copy) => basename(copy).startsWith(today))
+  if (!fresh) await copyDatabase(client, file, 'daily', now)
 }

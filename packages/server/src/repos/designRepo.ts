@@ -2,6 +2,7 @@ import { and, eq, isNull } from 'drizzle-orm'
 import type { Design } from '@voskel/core'
 import type { Database } from '../db/connect.js'
 import { designs } from '../db/schema.js'
+import { Problem } from '../problem.js'
 
 /** A design as it is kept. */
 export interface StoredDesign {
@@ -10,6 +11,19 @@ export interface StoredDesign {
   revision: number
   updatedAt: number
   document: Design
+}
+
+/** @throws Problem where a row does not hold what was put into it */
+function documentOf(text: string): Design {
+  try {
+    return JSON.parse(text) as Design
+  } catch {
+    throw new Problem(
+      500,
+      'This design cannot be read',
+      'Its row is damaged; npm run restore brings an earlier copy back.',
+    )
+  }
 }
 
 export type DesignRepo = ReturnType<typeof designRepo>
@@ -22,7 +36,7 @@ export function designRepo(db: Database, now: () => number, newId: () => string)
     projectId: row.projectId,
     revision: row.revision,
     updatedAt: row.updatedAt,
-    document: JSON.parse(row.document) as Design,
+    document: documentOf(row.document),
   })
 
   async function maybeRead(id: string): Promise<StoredDesign | null> {

@@ -1,6 +1,6 @@
 import { readDesign } from '@voskel/core'
-import { Router } from 'express'
-import { notFound, Problem } from '../problem.js'
+import { type RequestParamHandler, Router } from 'express'
+import { methodNotAllowed, notFound, Problem } from '../problem.js'
 import type { DesignRepo } from '../repos/designRepo.js'
 
 /** A design's entity tag: its revision in quotes (RFC 9110 § 8.8.3). */
@@ -9,6 +9,7 @@ export const entityTag = (revision: number) => `"${revision}"`
 /** /api/designs: read, save, duplicate, delete and restore. */
 export function designRoutes(designs: DesignRepo): Router {
   const router = Router()
+  router.param('id', knownId('design'))
 
   router.get('/:id', async (req, res) => {
     const stored = await designs.maybeRead(req.params.id)
@@ -53,16 +54,24 @@ export function designRoutes(designs: DesignRepo): Router {
     if (!(await designs.setDeleted(req.params.id, false))) throw notFound('design')
     res.status(204).end()
   })
+  router.all('/:id', methodNotAllowed('GET', 'HEAD', 'PUT', 'DELETE'))
+  router.all(['/:id/duplicate', '/:id/restore'], methodNotAllowed('POST'))
 
   return router
 }
+
+/** Ids are letters, digits and hyphens: whatever else comes in an address names nothing that is kept. */
+export const knownId =
+  (what: string): RequestParamHandler =>
+  (_req, _res, next, id: string) =>
+    next(/^[\w-]{1,100}$/.test(id) ? undefined : notFound(what))
 
 /** The revision that the writer has seen. Saving blindly is refused, so that nobody overwrites what they never saw. */
 function seenRevision(ifMatch: string | undefined): number {
   if (ifMatch === undefined) {
     throw new Problem(428, 'Which version was edited?', 'Send If-Match with the ETag that came with the design.')
   }
-  const revision = /^"(\d+)"$/.exec(ifMatch)?.[1]
+  const revision = /^"(\d{1,15})"$/.exec(ifMatch)?.[1]
   if (revision === undefined)
     throw new Problem(400, 'If-Match is not an entity tag of a design', 'Send the ETag as it came, for example "3".')
   return Number(revision)

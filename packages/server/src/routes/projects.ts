@@ -1,13 +1,19 @@
-import { readDesign } from '@voskel/core'
+import { isText, readDesign } from '@voskel/core'
 import { Router } from 'express'
 import { z } from 'zod'
-import { notFound, Problem } from '../problem.js'
+import { methodNotAllowed, notFound, Problem } from '../problem.js'
 import type { DesignRepo } from '../repos/designRepo.js'
 import type { ProjectRepo } from '../repos/projectRepo.js'
-import { entityTag } from './designs.js'
+import { entityTag, knownId } from './designs.js'
 
-const name = z.string().trim().min(1, 'A project needs a name.').max(200, 'A name has at most 200 characters.')
-const description = z.string().max(5000, 'A description has at most 5000 characters.')
+const ODD = 'There is a character in it that no text has.'
+const name = z
+  .string()
+  .trim()
+  .min(1, 'A project needs a name.')
+  .max(200, 'A name has at most 200 characters.')
+  .refine(isText, ODD)
+const description = z.string().max(5000, 'A description has at most 5000 characters.').refine(isText, ODD)
 const ProjectInput = z.strictObject({ name, description: description.default('') })
 const ProjectPatch = z.strictObject({ name: name.optional(), description: description.optional() })
 
@@ -23,6 +29,7 @@ function parse<T>(schema: z.ZodType<T>, body: unknown): T {
 /** /api/projects: list, create, rename, duplicate, delete and restore; new designs are created in a project. */
 export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Router {
   const router = Router()
+  router.param('id', knownId('project'))
 
   router.get('/', async (_req, res) => {
     res.json(await projects.list())
@@ -66,5 +73,8 @@ export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Route
       .json({ id: stored.id, revision: stored.revision })
   })
 
+  router.all('/', methodNotAllowed('GET', 'HEAD', 'POST'))
+  router.all('/:id', methodNotAllowed('PATCH', 'DELETE'))
+  router.all(['/:id/duplicate', '/:id/restore', '/:id/designs'], methodNotAllowed('POST'))
   return router
 }
