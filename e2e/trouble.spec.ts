@@ -76,3 +76,58 @@ test('an address that leads nowhere says so', async ({ page }) => {
   await page.getByRole('link', { name: 'Go to the projects' }).click()
   await expect(page.getByText('Skarn Holm listening buoy')).toBeVisible()
 })
+
+test('a passband typed over its stop band is told there, and a click moves the stop band along', async ({ page }) => {
+  await page.goto('/designs/cable-end-low-pass/specify')
+  const stop = page.getByLabel('Begins at')
+  const before = await stop.inputValue()
+  const edge = page.getByLabel('Edge', { exact: true })
+  await edge.fill('4.8M')
+  await expect(edge).toHaveAccessibleDescription(/inside the passband, whose edge is 4\.8 MHz/)
+  await expect(stop).toHaveAttribute('aria-invalid', 'false')
+  await page.getByRole('button', { name: /^Move the stop band along, to/ }).click()
+  await expect(page.getByRole('alert')).toHaveCount(0)
+  await expect(stop).not.toHaveValue(before)
+  await expect(stop).toHaveValue(/MHz$/)
+  // A stop-band edge that is itself typed wrong is told at the stop band.
+  await stop.fill('1k')
+  await expect(stop).toHaveAccessibleDescription(/would begin at 1 kHz, inside the passband/)
+  await expect(page.getByRole('button', { name: /^Move the stop band/ })).toHaveCount(0)
+})
+
+test('keys work while a choice has the focus', async ({ page }) => {
+  await page.goto('/designs/cable-end-low-pass/specify')
+  await page.getByRole('radio', { name: 'fixed' }).focus()
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
+})
+
+test('a full disk is said to be one, and the design is saved when there is room', async ({ page }) => {
+  await page.goto('/designs/cable-end-low-pass/specify')
+  const title = 'The server’s disk is full'
+  await page.route('**/api/designs/*', (route) =>
+    route.request().method() === 'PUT'
+      ? route.fulfill({
+          status: 507,
+          contentType: 'application/problem+json',
+          body: JSON.stringify({ title, detail: 'Make room.', status: 507 }),
+        })
+      : route.continue(),
+  )
+  await page.getByLabel('Edge', { exact: true }).fill('470k')
+  await expect(page.getByTestId('saved')).toHaveText('not saved: the server’s disk is full; kept here and tried again')
+  await page.unroute('**/api/designs/*')
+  await expect(page.getByTestId('saved')).toHaveText(/^saved/, { timeout: 15_000 })
+})
+
+test('who came in with a token can sign out', async ({ page, voskel }) => {
+  await voskel.kill('SIGTERM')
+  const token = 'a-token-of-the-test-alone'
+  await voskel.start({ VOSKEL_TOKEN: token })
+  await page.goto(`${voskel.url}/?token=${token}`)
+  await expect(page.getByText('Cable-end low-pass')).toBeVisible()
+  await page.getByRole('button', { name: 'Sign out' }).click()
+  await expect(page.getByText('An access token is needed')).toBeVisible()
+  await page.goto(voskel.url)
+  await expect(page.getByText('An access token is needed')).toBeVisible()
+})

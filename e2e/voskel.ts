@@ -19,13 +19,14 @@ export class Voskel {
   }
 
   /** Starts it; after a stop it takes the same port and data again. */
-  async start(): Promise<void> {
+  async start(env: Record<string, string> = {}): Promise<void> {
     const child = spawn(process.execPath, [join(root, 'packages/server/dist/server.js')], {
       env: {
         ...process.env,
         VOSKEL_PORT: String(this.port),
         VOSKEL_DATA_DIR: this.dataDir,
         VOSKEL_DEMO: join(root, 'demo'),
+        ...env,
       },
       stdio: ['ignore', 'pipe', 'inherit'],
     })

@@ -2,13 +2,18 @@ import type { Mna } from '../analysis/mna.js'
 import { maybeTransfer } from '../analysis/poles.js'
 import { smallSignal } from '../analysis/smallSignal.js'
 import { type Waveform, waveformKind } from '../circuit/waveforms/index.js'
-import { abs } from '../numeric/complex.js'
+import { abs, type Complex } from '../numeric/complex.js'
 import type { TransferFunction } from '../numeric/transferFunction.js'
 import { type StepMeasures, stepMeasures } from './stepMeasures.js'
 
 /** Decades shown beyond the outermost poles and zeros on each side. */
 const BELOW = 1.4
 const ABOVE = 1.1
+
+/** What lies further out than these decades, is damped (real part by magnitude) and faded by this, shows nothing. */
+const FAR = 1.2
+const DAMPED = 0.25
+const FADED = 1.5
 
 /** A window shows the settled response for this part of it. */
 const SETTLED_PART = 0.35
@@ -20,10 +25,23 @@ const SETTLED_PART = 0.35
  * @param also further frequencies that must be inside, Hz
  */
 export function proposedRange(h: TransferFunction, also: readonly number[] = []): { from: number; to: number } {
-  const marks = [...h.poles, ...h.zeros].map((r) => abs(r) / (2 * Math.PI)).filter((f) => f > 0)
+  const roots = [...h.poles, ...h.zeros].filter((r) => abs(r) > 0)
+  const levels = roots.map((r) => gainLogAt(h, abs(r)))
+  const highest = levels.reduce((a, b) => Math.max(a, b), -Infinity)
+  const frequencies = (kept: (root: Complex, level: number) => boolean) =>
+    roots.filter((r, k) => kept(r, levels[k])).map((r) => abs(r) / (2 * Math.PI))
+  const near = frequencies((r, level) => Math.abs(r.re) < DAMPED * abs(r) || level > highest - FADED)
+  const marks = frequencies(() => true).filter((f) => near.some((n) => Math.abs(Math.log10(f / n)) < FAR))
   const all = [...marks, ...also.filter((f) => f > 0)]
   if (all.length === 0) return { from: 1, to: 1e6 }
   return { from: roundDown(Math.min(...all) / 10 ** BELOW), to: roundUp(Math.max(...all) * 10 ** ABOVE) }
+}
+
+/** Common logarithm of |H| at an angular frequency, rad/s, up to the gain. */
+function gainLogAt({ poles, zeros }: TransferFunction, omega: number): number {
+  const log = (roots: readonly Complex[]) =>
+    roots.reduce((sum, r) => sum + Math.log10(Math.max(Math.hypot(r.re, omega - r.im), 1e-12 * omega)), 0)
+  return log(zeros) - log(poles)
 }
 
 /** The same from the values of the parts alone, where nobody knows poles and zeros: around the corners that they can make. */

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { VoskelError } from '../errors/VoskelError.js'
+import { formatExact } from '../quantity/formatQuantity.js'
 import { ofResponse, REQUIREMENT_KINDS, RequirementSchema } from './requirementKinds.js'
 import { type ResponseKind, RESPONSES } from './responses.js'
 import { shapes } from './shapes/index.js'
@@ -306,8 +307,8 @@ function edgeIssues({ passband, stopband: stop, pin }: ApproximatedSpec, respons
     return [
       {
         path: `stopband.edges.${k}`,
-        problem: `The stop band would begin at ${edge} Hz, inside the passband, whose edge is ${own} Hz.`,
-        fix: `Give a stop-band edge ${below ? 'below' : 'above'} ${own} Hz.`,
+        problem: `The stop band would begin at ${formatExact(edge, 'Hz')}, inside the passband, whose edge is ${formatExact(own, 'Hz')}.`,
+        fix: `Give a stop-band edge ${below ? 'below' : 'above'} ${formatExact(own, 'Hz')}.`,
       },
     ]
   })

@@ -87,6 +87,8 @@ function readDesign(design: string): Promise<ApiResult<StoredDesign>> {
 }
 
 export const api = {
+  health: () => request<{ access: 'token' | 'loopback' }>('GET', '/health'),
+  signOut: () => request<void>('DELETE', '/session'),
   listProjects: () => request<ProjectSummary[]>('GET', '/projects'),
   createProject: (name: string) => request<{ id: string }>('POST', '/projects', { name }),
   renameProject: (project: string, name: string) => request<void>('PATCH', `/projects/${id(project)}`, { name }),

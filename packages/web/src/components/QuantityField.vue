@@ -84,6 +84,7 @@ function typed(value: string) {
     <p :id="`${id}-note`" class="note" :class="{ bad: message }" :role="message ? 'alert' : undefined">
       {{ message || echo }}
     </p>
+    <div class="mends"><slot /></div>
   </div>
 </template>
 
@@ -107,6 +108,14 @@ function typed(value: string) {
   padding: 2px 0 4px;
   color: var(--missed);
   text-align: left;
+}
+
+.mends {
+  grid-column: 1 / -1;
+}
+
+.mends:empty {
+  display: none;
 }
 
 .wrong :deep(.el-input__wrapper) {

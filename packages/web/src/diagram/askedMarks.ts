@@ -27,6 +27,8 @@ export function askedMarks(
   requirements.forEach((asked, k) => {
     const kind: RequirementKind = REQUIREMENT_KINDS.find((r) => r.kind === asked.kind)!
     if (kind.decided !== 'frequency') return
+    // Decibels have no place along degrees.
+    if (phase && kind.unit === 'dB') return
     const line = { type: 'line' as const, borderColor: palette.maskEdge }
     if (asked.kind === 'attenuation' && !phase) {
       marks[`asked${k}`] = {

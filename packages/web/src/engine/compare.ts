@@ -2,7 +2,7 @@ import { proxy, type Remote, wrap } from 'comlink'
 import type { Candidate, FilterSpec, TransferFunction } from '@voskel/core'
 
 /** A candidate as the page shows it. */
-export interface ComparedCandidate extends Omit<Candidate, 'ideal'> {
+export interface ComparedCandidate extends Omit<Candidate, 'ideal' | 'response'> {
   readonly transfer: TransferFunction
   readonly passbandEdges: readonly number[]
 }

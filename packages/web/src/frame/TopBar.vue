@@ -29,6 +29,12 @@ function rename() {
   else name.value = design.document?.name ?? ''
 }
 
+/** Why the server does not take a save now. */
+function reason(): string {
+  const title = design.saveFailure?.title ?? 'The server does not answer'
+  return title.charAt(0).toLowerCase() + title.slice(1)
+}
+
 const time = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' })
 const saved = computed(() => {
   switch (design.saveState) {
@@ -38,7 +44,7 @@ const saved = computed(() => {
     case 'unsaved':
       return { text: 'saving …', bad: false }
     case 'offline':
-      return { text: 'not saved: the server does not answer; kept here and tried again', bad: true }
+      return { text: `not saved: ${reason()}; kept here and tried again`, bad: true }
     case 'refused':
       return { text: `not saved: ${design.saveFailure?.title ?? 'the server refuses it'}`, bad: true }
     case 'conflict':

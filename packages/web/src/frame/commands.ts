@@ -2,6 +2,7 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { stages } from '../stages'
 import { useDesignStore } from '../stores/design'
+import { useProjectsStore } from '../stores/projects'
 import { useViewStore } from '../stores/view'
 
 /** Something that can be done, by name or by key. */
@@ -26,6 +27,7 @@ export function useCommands(open: { search: () => void; sheet: () => void }) {
   const router = useRouter()
   const design = useDesignStore()
   const view = useViewStore()
+  const projects = useProjectsStore()
   const go = (stage: string) => void router.push({ name: 'design', params: { id: design.id, stage } })
   return computed<Command[]>(() => [
     { id: 'search', name: 'Find a command', keys: 'Ctrl+K', run: open.search },
@@ -52,6 +54,7 @@ export function useCommands(open: { search: () => void; sheet: () => void }) {
     { id: 'light', name: 'Light appearance', run: () => (view.appearance = 'light') },
     { id: 'dark', name: 'Dark appearance', run: () => (view.appearance = 'dark') },
     { id: 'print', name: 'Print appearance', run: () => (view.appearance = 'print') },
+    ...(projects.canSignOut ? [{ id: 'sign-out', name: 'Sign out', run: () => void projects.signOut() }] : []),
     { id: 'projects', name: 'Go to the projects', run: () => void router.push({ name: 'projects' }) },
   ])
 }

@@ -46,6 +46,7 @@ watch(
 )
 onMounted(() => {
   if (!projects.projects) void projects.load()
+  void projects.askAccess()
   window.addEventListener('keydown', key)
   window.addEventListener('pagehide', leave)
 })
@@ -74,7 +75,9 @@ function key(event: KeyboardEvent) {
   const pressed = keyOf(event)
   const inField =
     event.target instanceof HTMLElement &&
-    event.target.closest('input, textarea, [contenteditable], [role="combobox"]') !== null
+    event.target.closest(
+      'input:not([type="radio"], [type="checkbox"]), textarea, [contenteditable], [role="combobox"]',
+    ) !== null
   // In a field plain keys type, and Ctrl+Z undoes the typing.
   if (
     inField &&

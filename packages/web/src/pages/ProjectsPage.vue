@@ -15,6 +15,7 @@ const router = useRouter()
 onMounted(() => {
   document.title = 'Projects · Voskel'
   void projects.load()
+  void projects.askAccess()
 })
 
 const asking = ref<{ title: string; project: string | null } | null>(null)
@@ -75,6 +76,7 @@ async function create() {
       <span class="mark">voskel</span>
       <span class="soft">from a filter’s promise to a circuit, and its proof</span>
       <span class="space" />
+      <ElButton v-if="projects.canSignOut" size="small" @click="projects.signOut">Sign out</ElButton>
       <button
         class="plain-button"
         :aria-label="`Appearance: ${view.appearance}; change`"

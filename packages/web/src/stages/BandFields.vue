@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { approximations, attenuations, type EvenOrder, MAX_ORDER, RESPONSES } from '@voskel/core'
+import { approximations, attenuations, type EvenOrder, formatExact, MAX_ORDER, RESPONSES } from '@voskel/core'
 import { ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElSlider, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
@@ -146,7 +146,11 @@ const orderProblem = computed(() => form.problem('order', 'approximation'))
         :model-value="spec.passband.edges[k] ?? null"
         :problem="form.problem(`passband.edges.${k}`, ...(k === 0 ? ['passband.edges', 'passband'] : []))"
         @update:model-value="(v) => form.changeEdge(v, k)"
-      />
+      >
+        <button v-if="form.overrun.value.has(k)" type="button" class="mend" @click="form.moveStopband">
+          Move the stop band along, to {{ formatExact(form.overrun.value.get(k)!, 'Hz') }}
+        </button>
+      </QuantityField>
       <QuantityField
         label="Loss at the edge"
         unit="dB"

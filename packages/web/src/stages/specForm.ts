@@ -78,9 +78,41 @@ export function useSpecForm() {
     failureText.value ? (JSON.parse(failureText.value) as [path: string, text: string]) : null,
   )
 
+  /**
+   * Sides on which the passband was typed over its stop band: told where it was typed, with the stop-band edge that would
+   * be as far out as before.
+   */
+  const overrun = computed<ReadonlyMap<number, number>>(() => {
+    const before = design.document?.specification
+    const draft = banded.value
+    const edges = new Map<number, number>()
+    if (!before || isShaped(before) || !draft?.stopband?.edges || before.response !== draft.response) return edges
+    draft.stopband.edges.forEach((edge, k) => {
+      const [pass, oldPass] = [draft.passband.edges[k], before.passband.edges[k]]
+      const isIssue = design.draftIssues.some((i) => i.path === `stopband.edges.${k}`)
+      if (!isIssue || pass === undefined || oldPass === undefined || edge !== before.stopband?.edges?.[k]) return
+      edges.set(k, Number(((pass * edge) / oldPass).toPrecision(12)))
+    })
+    return edges
+  })
+
+  /** Moves the stop band along with the passband that was typed over it. */
+  function moveStopband() {
+    const stopband = banded.value?.stopband
+    if (!stopband?.edges) return
+    const edges = stopband.edges.map((edge, k) => overrun.value.get(k) ?? edge)
+    change('passband edge with its stop band', { stopband: { ...stopband, edges } })
+  }
+
+  /** The path of the field at which an issue is told. */
+  const placeOf = (path: string) => {
+    const side = /^stopband\.edges\.(\d)$/.exec(path)?.[1]
+    return side !== undefined && overrun.value.has(Number(side)) ? `passband.edges.${side}` : path
+  }
+
   /** What is wrong with the field at a path: with the specification itself, or with the circuit asked of it. */
   function problem(...paths: string[]): string {
-    const issue = design.draftIssues.find((i) => paths.includes(i.path))
+    const issue = design.draftIssues.find((i) => paths.includes(placeOf(i.path)))
     if (issue) return `${issue.problem} ${issue.fix}`
     if (design.specDraft || !failure.value) return ''
     const [path, text] = failure.value
@@ -235,6 +267,8 @@ export function useSpecForm() {
     topology,
     general,
     problem,
+    overrun,
+    moveStopband,
     change,
     changeEdge,
     changeResponse,

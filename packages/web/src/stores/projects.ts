@@ -13,6 +13,8 @@ export interface Deleted {
 export const useProjectsStore = defineStore('projects', () => {
   const projects = shallowRef<readonly ProjectSummary[] | null>(null)
   const failure = ref<ApiFailure | null>(null)
+  /** Whoever came in with a token can sign out. */
+  const canSignOut = ref(false)
   const deleted = shallowRef<Deleted | null>(null)
   let latest = 0
 
@@ -22,6 +24,18 @@ export const useProjectsStore = defineStore('projects', () => {
     if (run !== latest) return
     failure.value = answer.ok ? null : answer.failure
     if (answer.ok) projects.value = answer.value
+  }
+
+  async function askAccess() {
+    const answer = await api.health()
+    if (answer.ok) canSignOut.value = answer.value.access === 'token'
+  }
+
+  /** Gives the token up; what is open here is no longer to be seen. */
+  async function signOut() {
+    const answer = await api.signOut()
+    if (answer.ok) window.location.assign('/')
+    else failure.value = answer.failure
   }
 
   /** Does something and shows the list as it then is. */
@@ -70,6 +84,9 @@ export const useProjectsStore = defineStore('projects', () => {
     failure,
     deleted,
     load,
+    canSignOut,
+    askAccess,
+    signOut,
     createProject,
     renameProject,
     duplicateProject,
