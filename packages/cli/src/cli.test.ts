@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { mkdtempSync, writeFileSync } from 'node:fs'
+import { closeSync, mkdtempSync, openSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -242,6 +242,57 @@ describe('what the circuit proposes, tables, residues', () => {
     expect(found.parameters.r.magnitude[0]).toBeCloseTo(found.components.R1.magnitude[0], 12)
     expect(found.poles[0].components.C1.w0).toBeCloseTo(-1, 9)
     expect(found.measures.R1.cutoff1 / (1e4 / (2 * Math.PI))).toBeCloseTo(-1, 6)
+  })
+})
+
+describe('nothing wrong in silence', () => {
+  test('a measure that jumps close by: the slope on its own side, and it is said', () => {
+    const st = 'st\nV1 in 0 AC 1\nR1 in a 1.65\nL1 a out 1\nC1 out 0 1\n'
+    const found = voskel(['sensitivity', '-', '--frequency', '0.1', '--measures'], st)
+    // R and C stand in 2ζ = R·√(C/L) and ω0 = 1/√(LC): scaling by time and by impedance are the second road.
+    const { R1, L1, C1 } = found.json().measures
+    const settling = voskel(['measure', '-'], st).json().step.settlingTime
+    expect(L1.settlingTime + C1.settlingTime).toBeCloseTo(settling, 4)
+    expect(R1.settlingTime + L1.settlingTime - C1.settlingTime).toBeCloseTo(0, 3)
+    expect(R1.settlingTime).toBeCloseTo(-69.68, 1)
+  })
+
+  test('what has no number is an empty field', () => {
+    const open = voskel(['ac', '-', '--frequencies', '1,10'], 'v\nV1 in 0 AC 0\nR1 in out 1\nR2 out 0 1\nV2 out 0 0\n')
+    const zero = voskel(['ac', '-', '--frequencies', '1'], 'z\nV1 in 0 AC 1\nR1 in 0 1\nR2 out 0 1\n')
+    for (const { stdout } of [open, zero]) expect(stdout).not.toMatch(/NaN|Infinity/)
+    expect(zero.stdout).toMatch(/\n1,0,0,,0,/)
+  })
+
+  test('a file that cannot be written whole is left as it was', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'voskel-out-'))
+    const out = join(folder, 'out.csv')
+    writeFileSync(out, 'what was there')
+    // Files may have 4 kB: the table breaks off in the middle.
+    const limited = `trap '' XFSZ; ulimit -f 4; exec "$0" "$1" tran - --stop 1m --points 5000 --out "$2"`
+    const failed = spawnSync('bash', ['-c', limited, process.execPath, bin, out], { input: RC, encoding: 'utf8' })
+    expect(failed.stderr).toMatch(/out\.csv cannot be written: EFBIG/)
+    expect(failed.status).toBe(2)
+    expect(readFileSync(out, 'utf8')).toBe('what was there')
+    // A disk that is always full.
+    const full = voskel(['ac', '-', '--from', '1', '--to', '10', '--out', '/dev/full'], RC)
+    expect(full.status).toBe(2)
+    expect(full.stderr).toMatch(/\/dev\/full cannot be written: ENOSPC/)
+    const done = voskel(['ac', '-', '--from', '1', '--to', '10', '--out', out], RC)
+    expect([done.status, readFileSync(out, 'utf8').slice(0, 9)]).toEqual([0, 'frequency'])
+    expect(readdirSync(folder)).toEqual(['out.csv'])
+  })
+
+  test('a full disk behind standard output is said', () => {
+    const full = openSync('/dev/full', 'w')
+    const { status, stderr } = spawnSync(process.execPath, [bin, 'ac', '-', '--from', '1', '--to', '10'], {
+      input: RC,
+      encoding: 'utf8',
+      stdio: ['pipe', full, 'pipe'],
+    })
+    closeSync(full)
+    expect(status).toBe(2)
+    expect(stderr).toMatch(/^voskel: Standard output cannot be written: ENOSPC/)
   })
 })
 

@@ -13,7 +13,7 @@ import {
   stepMeasures,
 } from '@voskel/core'
 import { celsius, quantities } from '../arguments.js'
-import { emitJson, loadCircuit, within } from '../io.js'
+import { emitJson, loadCircuit, warn, within } from '../io.js'
 import type { Register } from './Command.js'
 
 interface SensitivityOptions {
@@ -54,7 +54,7 @@ export const registerSensitivity: Register = (program) => {
             parameters: sensitivity(mna, options.frequency, options, parameters).components,
           }),
           ...(options.poles && { poles: ofPoles(circuit, mna, options) }),
-          ...(options.measures && { measures: ofMeasures(mna, options) }),
+          ...(options.measures && { measures: ofMeasures(mna, options, (text) => warn(source, text)) }),
         }
       })
       emitJson(result, options.out)
@@ -72,9 +72,9 @@ function ofPoles(circuit: Circuit, mna: Mna, options: SensitivityOptions) {
   }))
 }
 
-/** Every measure that is one number, by part. */
-function ofMeasures(mna: Mna, options: SensitivityOptions) {
-  return measureSensitivities(mna.circuit, (circuit) => {
+/** Every measure that is one number, by part; null where it has no slope, which is said where the reason is not plain. */
+function ofMeasures(mna: Mna, options: SensitivityOptions, say: (text: string) => void) {
+  const slopes = measureSensitivities(mna.circuit, (circuit) => {
     const { transfer } = polesAndZeros(smallSignal(formulate(circuit, { temperature: mna.temperature })), options)
     const ac = acMeasures(transfer)
     const found: Record<string, number | null> = {}
@@ -84,4 +84,17 @@ function ofMeasures(mna: Mna, options: SensitivityOptions) {
     ac.cutoffs.forEach((f, k) => (found[`cutoff${k + 1}`] = f))
     return found
   })
+  return Object.fromEntries(
+    Object.entries(slopes).map(([part, bySlope]) => {
+      const values = Object.entries(bySlope).map(([id, slope]) => {
+        if (slope.value === null && slope.reason !== 'not there') {
+          say(`${part}: "${id}" ${slope.reason} at this value and has no slope.`)
+        } else if (slope.value !== null && slope.side !== 'both') {
+          say(`${part}: "${id}" jumps close to this value; its slope is that ${slope.side} it.`)
+        }
+        return [id, slope.value]
+      })
+      return [part, Object.fromEntries(values)]
+    }),
+  )
 }

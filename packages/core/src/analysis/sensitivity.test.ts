@@ -124,8 +124,8 @@ test('measures: the cutoff of an RC section goes with 1/(RC), its peak with noth
   })
   const cutoff = 1 / (2 * Math.PI * 1e-4)
   for (const name of ['R1', 'C1']) {
-    expect(found[name].cutoff! / cutoff).toBeCloseTo(-1, 6)
-    expect(found[name].peakDb).toBeCloseTo(0, 6)
-    expect(found[name].none).toBeNull()
+    expect(found[name].cutoff.value! / cutoff).toBeCloseTo(-1, 6)
+    expect(found[name].peakDb.value).toBeCloseTo(0, 6)
+    expect(found[name].none).toEqual({ value: null, reason: 'not there' })
   }
 })
