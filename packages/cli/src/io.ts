@@ -14,15 +14,18 @@ import {
   type AnalysisCard,
   type Circuit,
   type Design,
+  type FilterSpec,
+  formulate,
   type LocatedJson,
+  type Mna,
   parseJson,
   parseSpec,
   readDesign,
   readable,
   readNetlist,
   realize,
+  smallSignal,
   VoskelError,
-  type FilterSpec,
 } from '@voskel/core'
 
 /** A file's text and how to name places in it. */
@@ -105,6 +108,13 @@ export function loadCircuit(file: string): LoadedCircuit {
     const design = readDesign(source.json.value)
     return { source, circuit: circuitOf(design), analyses: design.analyses ?? [], design }
   })
+}
+
+/** The circuit for small signals around its operating point, at a temperature in °C; warnings go to standard error. */
+export function linearised({ source, circuit }: Pick<LoadedCircuit, 'source' | 'circuit'>, celsius: number): Mna {
+  const mna = smallSignal(formulate(circuit, { temperature: celsius + 273.15 }))
+  for (const warning of mna.circuit.warnings) warn(source, warning)
+  return mna
 }
 
 /** A design's circuit; one that has none yet gets the circuit of its specification. */

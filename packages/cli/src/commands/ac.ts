@@ -3,7 +3,6 @@ import {
   adaptiveSweep,
   csvChunks,
   followedPhase,
-  formulate,
   linearGrid,
   logarithmicGrid,
   magnitudesDb,
@@ -11,12 +10,11 @@ import {
   naturalFrequenciesOf,
   phasesDeg,
   proposedRange,
-  smallSignal,
   spacedGrid,
   type TransferFunction,
 } from '@voskel/core'
 import { celsius, quantities, quantityOrAuto, usage, whole } from '../arguments.js'
-import { emit, loadCircuit, warn, within } from '../io.js'
+import { emit, linearised, loadCircuit, within } from '../io.js'
 import type { Register } from './Command.js'
 
 const MOST_POINTS = 10_000_000
@@ -59,8 +57,7 @@ export const registerAc: Register = (program) => {
       const grid = askedGrid(options)
       const { source, circuit } = loadCircuit(file)
       const { sweep, phases } = within(source, () => {
-        const mna = smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 }))
-        for (const warning of mna.circuit.warnings) warn(source, warning)
+        const mna = linearised({ source, circuit }, options.temperature)
         const { input, output } = options
         // Quotients and powers are looked for around the roots of the circuit itself.
         const simple = !/^p\(|\//i.test(output)

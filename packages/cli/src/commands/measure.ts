@@ -1,6 +1,6 @@
-import { acMeasures, formulate, polesAndZeros, stepMeasures, smallSignal } from '@voskel/core'
+import { acMeasures, polesAndZeros, stepMeasures } from '@voskel/core'
 import { celsius } from '../arguments.js'
-import { emitJson, loadCircuit, within } from '../io.js'
+import { emitJson, linearised, loadCircuit, within } from '../io.js'
 import type { Register } from './Command.js'
 
 export const registerMeasure: Register = (program) => {
@@ -18,10 +18,7 @@ export const registerMeasure: Register = (program) => {
     .action((file: string, options: { input?: string; output: string; temperature: number; out?: string }) => {
       const { source, circuit } = loadCircuit(file)
       const result = within(source, () => {
-        const { transfer } = polesAndZeros(
-          smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 })),
-          options,
-        )
+        const { transfer } = polesAndZeros(linearised({ source, circuit }, options.temperature), options)
         return { ac: acMeasures(transfer), step: stepMeasures(transfer) }
       })
       emitJson(result, options.out)

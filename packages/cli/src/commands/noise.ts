@@ -1,6 +1,6 @@
-import { formulate, logarithmicGrid, naturalFrequenciesOf, NoiseAnalysis, smallSignal, writeCsv } from '@voskel/core'
+import { logarithmicGrid, naturalFrequenciesOf, NoiseAnalysis, writeCsv } from '@voskel/core'
 import { celsius, quantity, usage, whole } from '../arguments.js'
-import { emit, loadCircuit, within } from '../io.js'
+import { emit, linearised, loadCircuit, within } from '../io.js'
 import type { Register } from './Command.js'
 
 interface NoiseOptions {
@@ -30,7 +30,7 @@ export const registerNoise: Register = (program) => {
       if (!(to > from)) throw usage(`--to (${to} Hz) must be above --from (${from} Hz).`, 'Exchange the two.')
       const { source, circuit } = loadCircuit(file)
       const { csv, total } = within(source, () => {
-        const mna = smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 }))
+        const mna = linearised({ source, circuit }, options.temperature)
         const noise = new NoiseAnalysis(mna, { input, output, range: [from, to] })
         const frequency = logarithmicGrid(from, to, options.pointsPerDecade)
         const points = Array.from(frequency, (f) => noise.at(f))

@@ -1,4 +1,4 @@
-import { formulate, operatingPoint, operatingReport } from '@voskel/core'
+import { doubtsOf, formulate, operatingPoint, operatingReport } from '@voskel/core'
 import { celsius } from '../arguments.js'
 import { emitJson, loadCircuit, warn, within } from '../io.js'
 import type { Register } from './Command.js'
@@ -16,8 +16,9 @@ export const registerOp: Register = (program) => {
       const { source, circuit } = loadCircuit(file)
       const report = within(source, () => {
         const mna = formulate(circuit, { temperature: options.temperature + 273.15 })
-        for (const warning of mna.circuit.warnings) warn(source, warning)
-        return operatingReport(mna, operatingPoint(mna))
+        const point = operatingPoint(mna)
+        for (const warning of [...mna.circuit.warnings, ...doubtsOf(mna, point)]) warn(source, warning)
+        return operatingReport(mna, point)
       })
       emitJson(report, options.out)
     })

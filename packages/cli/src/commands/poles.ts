@@ -1,6 +1,6 @@
-import { formulate, partialFractions, polesAndZeros, smallSignal } from '@voskel/core'
+import { partialFractions, polesAndZeros } from '@voskel/core'
 import { celsius } from '../arguments.js'
-import { emitJson, loadCircuit, warn, within } from '../io.js'
+import { emitJson, linearised, loadCircuit, warn, within } from '../io.js'
 import { pairs } from './approximate.js'
 import type { Register } from './Command.js'
 
@@ -28,7 +28,7 @@ export const registerPoles: Register = (program) => {
     .action((file: string, options: PolesOptions) => {
       const { source, circuit } = loadCircuit(file)
       const { transfer, hidden } = within(source, () =>
-        polesAndZeros(smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 })), options),
+        polesAndZeros(linearised({ source, circuit }, options.temperature), options),
       )
       const fractions = options.residues ? partialFractions(transfer) : null
       if (options.residues && !fractions)

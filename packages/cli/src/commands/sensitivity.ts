@@ -13,7 +13,7 @@ import {
   stepMeasures,
 } from '@voskel/core'
 import { celsius, quantities } from '../arguments.js'
-import { emitJson, loadCircuit, warn, within } from '../io.js'
+import { emitJson, linearised, loadCircuit, warn, within } from '../io.js'
 import type { Register } from './Command.js'
 
 interface SensitivityOptions {
@@ -44,7 +44,7 @@ export const registerSensitivity: Register = (program) => {
     .action((file: string, options: SensitivityOptions) => {
       const { source, circuit } = loadCircuit(file)
       const result = within(source, () => {
-        const mna = smallSignal(formulate(circuit, { temperature: options.temperature + 273.15 }))
+        const mna = linearised({ source, circuit }, options.temperature)
         const { frequency, components } = sensitivity(mna, options.frequency, options)
         const parameters = sensitiveParameters(circuit, mna)
         return {

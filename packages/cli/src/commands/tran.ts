@@ -1,10 +1,12 @@
 import {
   type Circuit,
   csvChunks,
+  doubtsOf,
   exactTransient,
   formulate,
   interpolate,
   type Mna,
+  operatingPoint,
   polesAndZeros,
   powerFactors,
   proposedStop,
@@ -69,7 +71,8 @@ export const registerTran: Register = (program) => {
       const circuit = options.table.reduce(withTable, loaded.circuit)
       const columns = within(source, () => {
         const mna = formulate(circuit, { temperature: options.temperature + 273.15 })
-        for (const warning of mna.circuit.warnings) warn(source, warning)
+        const doubts = options.start === 'op' && mna.devices.length > 0 ? doubtsOf(mna, operatingPoint(mna)) : []
+        for (const warning of [...mna.circuit.warnings, ...doubts]) warn(source, warning)
         const outputs = options.output === undefined ? usualOutputs(mna) : splitOutputs(options.output)
         const stop = options.stop === 'auto' ? proposed(mna, outputs[0]!, source) : options.stop
         return options.response

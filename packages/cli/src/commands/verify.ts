@@ -1,5 +1,5 @@
 import { parseSpec, readDesign, realize, verify, VoskelError } from '@voskel/core'
-import { circuitOf, emitJson, isSpec, readSource, within } from '../io.js'
+import { circuitOf, emitJson, isSpec, linearised, readSource, within } from '../io.js'
 import { NOT_MET, type Register } from './Command.js'
 
 export const registerVerify: Register = (program) => {
@@ -31,7 +31,9 @@ export const registerVerify: Register = (program) => {
             { path: '' },
           )
         }
-        return verify(design.specification, circuitOf(design))
+        const circuit = circuitOf(design)
+        linearised({ source, circuit }, 27)
+        return verify(design.specification, circuit)
       })
       emitJson(verdicts, options.out)
       if (verdicts.some((v) => !v.met)) process.exitCode = NOT_MET

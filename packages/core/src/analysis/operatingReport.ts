@@ -11,7 +11,7 @@ export interface OperatingReport {
   readonly currents: Record<string, number>
   /** W that each part takes up; what a source gives is negative. */
   readonly powers: Record<string, number>
-  /** Region and small-signal values (S, F) of each nonlinear device. */
+  /** Region and small-signal values (S, F) of each nonlinear device, and in `doubt` why they do not hold. */
   readonly devices: Record<string, Record<string, number | string>>
 }
 
@@ -28,7 +28,8 @@ export function operatingReport(mna: Mna, { x, devices }: OperatingPoint): Opera
     const { name } = elements[placed.element]
     if (placed.pinCurrent)
       currents[name] = placed.pinCurrent.reduce((sum, [flow, sign]) => sum + sign * state.current[flow], 0)
-    described[name] = placed.device.describe(u, state)
+    const doubt = placed.device.doubt?.(u, state)
+    described[name] = { ...placed.device.describe(u, state), ...(doubt && { doubt }) }
   }
   return {
     nodes: Object.fromEntries(nodes.map((n, k) => [n, x[k]])),

@@ -2,12 +2,17 @@ import type { Mna, NoiseTerm, Probe, StoreTerm } from './mna.js'
 import type { OperatingPoint } from './operatingPoint.js'
 import { operatingPoint } from './operatingPoint.js'
 import { GROUND, type StoragePlace } from '../circuit/parts/PartKind.js'
+import { doubtsOf } from './doubts.js'
 import { addToSlots } from './mna.js'
 
-/** The linear circuit that a circuit is for small signals around its operating point; a linear one is its own. */
+/**
+ * The linear circuit that a circuit is for small signals around its operating point; a linear one is its own. Its warnings
+ * name the devices whose models do not hold there.
+ */
 export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
   if (mna.devices.length === 0) return mna
-  const { devices } = point ?? operatingPoint(mna)
+  const at = point ?? operatingPoint(mna)
+  const { devices } = at
   const g = mna.g.slice()
   const c = mna.c.slice()
   const currents = new Map(mna.currents)
@@ -43,7 +48,8 @@ export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
       })
     })
   }
-  return { ...mna, g, c, currents, places, stores, noises, devices: [] }
+  const circuit = { ...mna.circuit, warnings: [...mna.circuit.warnings, ...doubtsOf(mna, at)] }
+  return { ...mna, circuit, g, c, currents, places, stores, noises, devices: [] }
 }
 
 /** One term a column. */

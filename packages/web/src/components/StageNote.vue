@@ -3,13 +3,13 @@ import { computed } from 'vue'
 import type { Piece } from '../engine/compute'
 import { useResultsStore } from '../stores/results'
 
-/** What a stage says above the curves that it has when others could not be had: one sentence for each reason. */
+/** What a stage says above the curves that it has when others could not be had, or rest on a model that does not hold: one sentence for each reason. */
 const { pieces } = defineProps<{ pieces: readonly Piece[] }>()
 const results = useResultsStore()
 const notes = computed(() => {
-  const failures = results.result?.circuit?.failures ?? {}
+  const { failures = {}, doubts = [] } = results.result?.circuit ?? {}
   const found = pieces.flatMap((piece) => failures[piece] ?? [])
-  return [...new Set(found.map((f) => `${f.message} ${f.remedy}`))]
+  return [...new Set([...doubts, ...found.map((f) => `${f.message} ${f.remedy}`)])]
 })
 </script>
 

@@ -107,6 +107,8 @@ export interface CircuitResult {
   /** At out, from the transient simulation. */
   time: DrivenCurve | null
   verdicts: Verdict[]
+  /** Devices whose models do not hold, and with them every result. */
+  doubts: string[]
   failures: Partial<Record<Piece, Failure>>
 }
 
@@ -201,6 +203,7 @@ function computeCircuit(
     frequency: null,
     time: null,
     verdicts: [],
+    doubts: [],
     failures: {},
   }
   const piece = <T>(name: Piece, step: () => T): T | null => {
@@ -214,7 +217,9 @@ function computeCircuit(
   const equations = piece('equations', () => {
     result.findings = checkCircuit(circuit)
     const mna = formulate(circuit)
-    return { mna, linear: smallSignal(mna) }
+    const linear = smallSignal(mna)
+    found.doubts = linear.circuit.warnings.slice(mna.circuit.warnings.length)
+    return { mna, linear }
   })
   if (!equations) return found
   const { mna, linear } = equations

@@ -349,6 +349,16 @@ export function mos(
       const flicker = flickerOf(model.flicker, s.current[CHANNEL])
       return [[drain, source, (8 / 3) * BOLTZMANN * temperature * gm, flicker]]
     },
+    // Diffusion sets the bound: no barrier passes more than e-fold current a kT/q (common practice, no source).
+    doubt(u, s) {
+      const current = Math.abs(s.current[CHANNEL])
+      const forward = polarity * u[GS] >= polarity * u[GD]
+      const [own, other, body] = forward ? [GS, GD, BS] : [GD, GS, BD]
+      const { gm } = channel(model, polarity * u[own], polarity * (u[own] - u[other]), polarity * u[body], newChannel())
+      if (!(gm * vt > current) || current === 0) return null
+      const [has, most] = [gm / current, 1 / vt].map((ratio) => Number(ratio.toPrecision(3)))
+      return `gm/I comes out as ${has}/V where physics allows at most q/kT = ${most}/V; it is below strong inversion, where this model does not hold, and what rests on it is wrong.`
+    },
     describe(u, s) {
       const [vgs, vgd, vbs, vbd] = [polarity * u[GS], polarity * u[GD], polarity * u[BS], polarity * u[BD]]
       const forward = vgs >= vgd

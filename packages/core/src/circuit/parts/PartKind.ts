@@ -112,6 +112,8 @@ export interface Device {
   noise(u: Float64Array, state: DeviceState): readonly NoiseCurrent[]
   /** What a designer reads at an operating point: region, small-signal values (S, F), voltages. */
   describe(u: Float64Array, state: DeviceState): Record<string, number | string>
+  /** A sentence on what the model does not say truly at these voltages; null where it holds. */
+  doubt?(u: Float64Array, state: DeviceState): string | null
 }
 
 /** A part as an analysis sees it: names and numbers only. */
