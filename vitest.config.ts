@@ -1,4 +1,11 @@
+import { randomInt } from 'node:crypto'
 import { defineConfig } from 'vitest/config'
+
+// Workers read this file as well: they inherit what was drawn first.
+if (process.env.VOSKEL_SEED === undefined) {
+  process.env.VOSKEL_SEED = String(randomInt(2 ** 31))
+  process.stdout.write(`Seed of the property tests: ${process.env.VOSKEL_SEED} (VOSKEL_SEED=… repeats a run)\n`)
+}
 
 export default defineConfig({
   resolve: { conditions: ['voskel-source'] },
@@ -6,6 +13,7 @@ export default defineConfig({
   test: {
     include: ['packages/*/src/**/*.test.ts'],
     environment: 'node',
+    setupFiles: ['vitest.setup.ts'],
     testTimeout: 20_000,
   },
 })
