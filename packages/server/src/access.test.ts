@@ -133,7 +133,7 @@ describe('settings that cannot be used are said in a sentence', () => {
     [{ VOSKEL_PORT: '65536' }, /whole number from 0 to 65535/],
     [{ VOSKEL_PORT: '-1' }, /whole number from 0 to 65535/],
     [{ VOSKEL_LOG: 'loud' }, /silent, fatal, error/],
-    [{ VOSKEL_DATABASE_URL: 'nonsense' }, /names a libSQL server/],
+    [{ VOSKEL_DATABASE_URL: 'nonsense' }, /must name a libSQL server/],
     [{ VOSKEL_DATABASE_URL: 'file:a#b.db' }, /For a file set VOSKEL_DATA_DIR/],
     [{ VOSKEL_DEMO: '/no/where' }, /no project\.json/],
     [{ VOSKEL_DATA_DIR: import.meta.filename }, /is a file/],

@@ -41,7 +41,7 @@ const { db, isInPlace, close } = await connect(
 ).catch((error: unknown) => {
   if (error instanceof DatabaseError) give(error.message, 2)
   give(
-    `The database ${settings.databaseFile ?? settings.databaseUrl} cannot be opened: ${told(error)
+    `The database ${settings.databaseFile ?? settings.databaseUrl.replace(/\?.*/, '')} cannot be opened: ${told(error)
       .map((e) => e.message)
       .join('; ')}.`,
     2,

@@ -68,7 +68,7 @@ function databaseOf(url: string | undefined, folder: string | undefined) {
   if (url !== undefined && url !== '') {
     if (REMOTE.test(url)) return { databaseUrl: url, databaseFile: null }
     throw new SettingsError(
-      `VOSKEL_DATABASE_URL is "${url}"; it names a libSQL server, such as http://127.0.0.1:8080. For a file set VOSKEL_DATA_DIR.`,
+      `VOSKEL_DATABASE_URL is "${url.replace(/\?.*/, '')}"; it must name a libSQL server, such as http://127.0.0.1:8080. For a file set VOSKEL_DATA_DIR.`,
     )
   }
   const dataDir = resolve(folder || 'data')

@@ -35,7 +35,14 @@ export async function serve({
   token = null,
   log = pino({ level: 'silent' }),
   webRoot = null,
-}: { connection?: Connection; token?: string | null; log?: Logger; webRoot?: string | null } = {}): Promise<Served> {
+  prefix = 'id',
+}: {
+  connection?: Connection
+  token?: string | null
+  log?: Logger
+  webRoot?: string | null
+  prefix?: string
+} = {}): Promise<Served> {
   const open = connection ?? (await connect(':memory:', MIGRATIONS))
   let clock = 1000
   let counter = 0
@@ -44,7 +51,7 @@ export async function serve({
     isInPlace: open.isInPlace,
     log,
     now: () => clock++,
-    newId: () => `id-${++counter}`,
+    newId: () => `${prefix}-${++counter}`,
     webRoot,
     token,
   })
