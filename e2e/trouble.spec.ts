@@ -131,3 +131,25 @@ test('who came in with a token can sign out', async ({ page, voskel }) => {
   await page.goto(voskel.url)
   await expect(page.getByText('An access token is needed')).toBeVisible()
 })
+
+test('a computation that takes long says so, can be stopped, and the next one runs', async ({ page, voskel }) => {
+  const levels = [
+    [10, -0.1, 0.1],
+    [1000, -0.1, 0.1],
+    [1000, null, 0.1],
+    [1300, null, 0.1],
+    [1300, null, -60],
+    [20000, null, -60],
+  ]
+  const specification = { response: 'masked', shape: { levels, order: 12 } }
+  const document = { format: 'voskel-design', version: 1, name: 'Steep mask', specification }
+  const project = await page.request.post(`${voskel.url}/api/projects`, { data: { name: 'Masks' } })
+  const { id } = (await project.json()) as { id: string }
+  const made = await page.request.post(`${voskel.url}/api/projects/${id}/designs`, { data: document })
+  const design = ((await made.json()) as { id: string }).id
+  await page.goto(`/designs/${design}/specify`)
+  await page.getByRole('button', { name: 'Stop', exact: true }).click({ timeout: 15_000 })
+  await expect(page.getByRole('alert').filter({ hasText: 'It was stopped.' }).first()).toBeVisible()
+  await page.getByLabel('Order', { exact: true }).fill('3')
+  await expect(page.getByRole('alert').filter({ hasText: 'It was stopped.' })).toHaveCount(0, { timeout: 15_000 })
+})

@@ -1,3 +1,4 @@
+import { Worker } from 'node:worker_threads'
 import { readable } from '@voskel/core'
 import { Command, CommanderError } from 'commander'
 import { commands } from './commands/index.js'
@@ -15,11 +16,22 @@ const program = new Command('voskel')
 for (const register of commands) register(program)
 for (const command of program.commands) command.exitOverride().copyInheritedSettings(program)
 
+/** ms after which a person at a terminal is told that the work goes on */
+const LONG = 3000
+
+/** Says so from a thread of its own: the work leaves this one no moment for it. */
+function sayWhenLong(): void {
+  if (!process.stderr.isTTY) return
+  const say = `setTimeout(() => require('node:fs').writeSync(2, 'voskel: still computing; Ctrl+C stops it.\\n'), ${LONG})`
+  new Worker(say, { eval: true }).unref()
+}
+
 // A reader that stops early (head, less) is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) =>
   process.exit(error.code === 'EPIPE' ? 0 : report(unwritable('Standard output', error))),
 )
 
+sayWhenLong()
 try {
   program.parse()
 } catch (error) {

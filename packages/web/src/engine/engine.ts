@@ -6,18 +6,42 @@ interface EngineWorker {
   compute(request: ComputeRequest): ComputeResult
 }
 
+/** What is said of a computation that its user has ended. */
+export class Stopped extends Error {
+  constructor() {
+    super('It was stopped.')
+  }
+}
+
+/** ms after which a computation that is not wanted any more is broken off: a new worker takes as long to start. */
+const PATIENCE = 1000
+
+interface Waiting {
+  readonly request: ComputeRequest
+  readonly resolve: (result: ComputeResult | null) => void
+  readonly reject: (error: unknown) => void
+}
+
 /**
  * Computes in a worker, newest request first: while one is under way only the latest of those that wait is kept; the
- * others resolve to null, as does a result that a newer request has overtaken.
+ * others resolve to null, as does a result that a newer request has overtaken. What takes long is broken off for a newer
+ * request, or by `stop`.
  */
 export class Engine {
-  private readonly remote: Remote<EngineWorker>
-  private running = false
+  private worker!: Worker
+  private remote!: Remote<EngineWorker>
   private primed: { request: ComputeRequest; answer: Promise<ComputeResult | null> } | null = null
-  private waiting: { request: ComputeRequest; resolve: (result: ComputeResult | null) => void } | null = null
+  private waiting: Waiting | null = null
+  /** The computation that is under way: when it began, and how to end it. */
+  private current: { began: number; breakOff: (why: 'overtaken' | 'stopped') => void } | null = null
 
   constructor() {
-    this.remote = wrap<EngineWorker>(new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }))
+    this.startWorker()
+  }
+
+  private startWorker(): void {
+    this.worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
+    this.remote = wrap<EngineWorker>(this.worker)
   }
 
   /** Begins a computation that will be asked for in a moment, while the page is still being built. */
@@ -34,23 +58,46 @@ export class Engine {
     if (primed && sameRequest(primed.request, request)) return primed.answer
     this.waiting?.resolve(null)
     return new Promise((resolve, reject) => {
-      this.waiting = { request, resolve }
-      if (!this.running) this.run().catch(reject)
+      this.waiting = { request, resolve, reject }
+      if (!this.current) void this.run()
+      else this.overtake()
     })
   }
 
+  /** Ends what is under way; its promise rejects with `Stopped`. */
+  stop(): void {
+    this.current?.breakOff('stopped')
+  }
+
+  /** Breaks off what is under way once it has taken long and another request waits. */
+  private overtake(): void {
+    const { current } = this
+    if (!current) return
+    const left = current.began + PATIENCE - performance.now()
+    if (left <= 0) current.breakOff('overtaken')
+    else setTimeout(() => this.current === current && this.waiting && this.overtake(), left)
+  }
+
   private async run(): Promise<void> {
-    this.running = true
-    try {
-      while (this.waiting) {
-        const { request, resolve } = this.waiting
-        this.waiting = null
-        const result = await this.remote.compute(request)
-        resolve(this.waiting ? null : result)
+    while (this.waiting) {
+      const { request, resolve, reject } = this.waiting
+      this.waiting = null
+      const broken = new Promise<'overtaken' | 'stopped'>((breakOff) => {
+        this.current = { began: performance.now(), breakOff }
+      })
+      try {
+        const result = await Promise.race([this.remote.compute(request), broken])
+        if (typeof result === 'string') {
+          this.worker.terminate()
+          this.startWorker()
+          if (result === 'stopped') reject(new Stopped())
+          else resolve(null)
+        } else resolve(this.waiting ? null : result)
+      } catch (error) {
+        reject(error)
       }
-    } finally {
-      this.running = false
     }
+    this.current = null
   }
 }
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { formatQuantity, type Verdict } from '@voskel/core'
 import { CaretTop, CircleCheckFilled, CircleCloseFilled } from '@element-plus/icons-vue'
-import { ElIcon } from 'element-plus'
+import { ElButton, ElIcon } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useResultsStore } from '../stores/results'
 import { useDesignStore } from '../stores/design'
@@ -95,6 +95,12 @@ const empty = computed(() => {
           `${results.ofIdeal ? 'ideal: ' : ''}${missed ? `${missed} of ${verdicts.length} not met` : `all ${verdicts.length} met`}`
         }}</span>
       </button>
+      <p v-if="results.slow" class="long" role="status">
+        This takes long. <ElButton size="small" @click="results.stop">Stop</ElButton>
+      </p>
+      <p v-else-if="results.broken && !results.running" class="long" role="alert">
+        {{ results.broken }} What is shown is older; change something to compute again.
+      </p>
       <p v-if="!verdicts.length" class="none">{{ empty }}</p>
       <button
         v-for="v in verdicts"
@@ -133,6 +139,17 @@ const empty = computed(() => {
   display: flex;
   min-height: 65px;
   overflow-x: auto;
+}
+
+.long {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  flex: 0 0 auto;
+  max-width: 260px;
+  margin: 0;
+  padding: 0 12px;
+  border-left: 3px solid var(--waiting);
 }
 
 .opener {
