@@ -257,6 +257,17 @@ describe('nothing wrong in silence', () => {
     expect(R1.settlingTime).toBeCloseTo(-69.68, 1)
   })
 
+  test('a gain beyond every double is given by its logarithm', () => {
+    // Sixty RC sections apart from each other by followers: gain = ∏ 1/RC = (1e9)^60.
+    const sections = Array.from(
+      { length: 60 },
+      (_, k) => `R${k} b${k} a${k} 1\nC${k} a${k} 0 1n\nE${k} b${k + 1} 0 a${k} 0 1\n`,
+    )
+    const found = voskel(['poles', '-', '--output', 'b60'], `g\nV1 b0 0 AC 1\n${sections.join('')}`).json()
+    expect([found.gain, found.gainSign]).toEqual([null, 1])
+    expect(found.gainLog10).toBeCloseTo(540, 9)
+  })
+
   test('what has no number is an empty field', () => {
     const open = voskel(['ac', '-', '--frequencies', '1,10'], 'v\nV1 in 0 AC 0\nR1 in out 1\nR2 out 0 1\nV2 out 0 0\n')
     const zero = voskel(['ac', '-', '--frequencies', '1'], 'z\nV1 in 0 AC 1\nR1 in 0 1\nR2 out 0 1\n')

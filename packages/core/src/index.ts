@@ -10,7 +10,14 @@ export { DEFAULT_DIGITS, formatExact, formatQuantity } from './quantity/formatQu
 export { nearestPreferred, preferredNeighbours, SERIES_NAMES, type SeriesName } from './quantity/preferredValues.js'
 
 export { type Complex, complex } from './numeric/complex.js'
-export { evaluate, groupDelay, magnitudeDb, phase, type TransferFunction } from './numeric/transferFunction.js'
+export {
+  evaluate,
+  gainDecades,
+  groupDelay,
+  magnitudeDb,
+  phase,
+  type TransferFunction,
+} from './numeric/transferFunction.js'
 
 export {
   type ApproximatedSpec,

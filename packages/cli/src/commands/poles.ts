@@ -1,7 +1,7 @@
 import { partialFractions, polesAndZeros } from '@voskel/core'
 import { celsius } from '../arguments.js'
 import { emitJson, linearised, loadCircuit, warn, within } from '../io.js'
-import { pairs } from './approximate.js'
+import { gainOf, pairs } from './approximate.js'
 import type { Register } from './Command.js'
 
 interface PolesOptions {
@@ -37,7 +37,7 @@ export const registerPoles: Register = (program) => {
         {
           poles: pairs(transfer.poles),
           zeros: pairs(transfer.zeros),
-          gain: transfer.gain,
+          ...gainOf(transfer),
           hidden: pairs(hidden),
           ...(options.residues && {
             residues: fractions && pairs(fractions.residues),

@@ -114,7 +114,9 @@ const Union = z.discriminatedUnion('response', [ApproximatedSchema, ...shapes.ma
   error: ({ input }) => {
     const response =
       typeof input === 'object' && input !== null ? (input as { response?: unknown }).response : undefined
-    return response === undefined ? 'The response is missing.' : `The response ${JSON.stringify(response)} is not offered.`
+    return response === undefined
+      ? 'The response is missing.'
+      : `The response ${JSON.stringify(response)} is not offered.`
   },
 })
 
