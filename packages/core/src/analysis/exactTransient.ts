@@ -76,10 +76,6 @@ function addResponse(
   const sizes = fractions.residues.map((r, k) => abs(r) / Math.max(abs(fractions.poles[k]), 1 / stop))
   const size = Math.max(Math.abs(fractions.direct), Math.abs(dc ?? 0), 0) || Math.max(...sizes, 0)
   if (!keepsDigits(sizes, fractions.crowding, size)) return false
-  const resonant = segments.some(({ waves }) =>
-    waves.some(({ s }) => fractions.poles.some((p) => abs(subtract(s, p)) <= RESONANCE * abs(p))),
-  )
-  if (resonant) return false
   new Modes(transfer, fractions, before).respond(segments, stop, points, sum)
   return true
 }
@@ -149,19 +145,29 @@ class Modes {
         )
       }
       for (const { s, c } of segment.waves) {
-        addExponential(
-          sum,
-          from,
-          to,
-          multiply(multiply(c, evaluate(this.transfer, s)), exponential(s, tau)),
-          exponential(s, step),
-        )
+        const start = multiply(multiply(c, this.apartFromResonance(s)), exponential(s, tau))
+        addExponential(sum, from, to, start, exponential(s, step))
+        poles.forEach((p, k) => {
+          if (!isResonant(s, p)) return
+          const size = multiply(this.f.residues[k], c)
+          for (let j = from; j < to; j++) sum[j] += multiply(size, building(s, p, j * step - segment.from)).re
+        })
       }
       for (let k = from; k < to; k++) {
         const tau = k * step - segment.from
         sum[k] += base + tau * (rise + tau * curve)
       }
     }
+  }
+
+  /** H(s) without the modes that s is in resonance with: they are told as what builds up. */
+  private apartFromResonance(s: Complex): Complex {
+    const { direct, poles, residues } = this.f
+    if (!poles.some((p) => isResonant(s, p))) return evaluate(this.transfer, s)
+    return poles.reduce(
+      (sum, p, k) => (isResonant(s, p) ? sum : add(sum, divide(residues[k], subtract(s, p)))),
+      complex(direct),
+    )
   }
 
   /** What the output does besides decaying modes and forced waves, the answer to value + slope·τ: base + rise·τ + curve·τ². */
@@ -199,7 +205,8 @@ class Modes {
         [s, c],
         [conjugate(s), conjugate(c)],
       ]) {
-        state = add(state, scale(multiply(r, divide(multiply(ck, exponential(sk, tau)), subtract(sk, p))), 0.5))
+        const forced = isResonant(sk, p) ? building(sk, p, tau) : divide(exponential(sk, tau), subtract(sk, p))
+        state = add(state, scale(multiply(r, multiply(ck, forced)), 0.5))
       }
     }
     return state
@@ -221,8 +228,20 @@ const PAST_END = 1e-12
 /** Times that differ by less than this part are one. */
 const SAME_TIME = 4 * Number.EPSILON
 
-/** A wave this near to a mode, relative to it, is in resonance with it: the closed form would divide by nothing. */
-const RESONANCE = 1e-6
+/** A wave this near to a mode, relative to it, is in resonance with it: forced and free part would cancel. */
+const RESONANCE = 1e-2
+
+const isResonant = (s: Complex, p: Complex): boolean => abs(subtract(s, p)) <= RESONANCE * abs(p)
+
+/** (e^(sτ) − e^(pτ))/(s − p), the answer of z′ = p·z + e^(sτ) that begins at 0: τ·e^(pτ) where they are one. */
+function building(s: Complex, p: Complex, tau: number): Complex {
+  const d = subtract(s, p)
+  if (abs(d) === 0) return scale(exponential(p, tau), tau)
+  const [a, b] = [d.re * tau, d.im * tau]
+  // e^(a + jb) − 1 without its cancellation.
+  const grown = complex(Math.expm1(a) * Math.cos(b) - 2 * Math.sin(b / 2) ** 2, Math.exp(a) * Math.sin(b))
+  return multiply(exponential(p, tau), divide(grown, d))
+}
 
 /** The answer of z′ = p·z + u to u = value + slope·τ, without a free part: −u/p − slope/p²; a mode at rest integrates. */
 function particular(p: Complex, value: number, slope: number, tau: number): Complex {

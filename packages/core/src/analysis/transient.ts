@@ -88,6 +88,9 @@ const PEAK_FLOOR = 1e-4
 const FIRST_STEP = 1e-7
 const FIRST_STEP_SHARE = 1e-3
 
+/** First steps are this short against the longest that follow a source: what it does in them is no error of the start. */
+const RESTING = 1e-6
+
 /** A jump has no shorter step to fall back on: its iterations go on for longer. */
 const JUMP_ITERATIONS = 100
 
@@ -172,6 +175,8 @@ class TransientRun {
   private readonly tolerance: number
   private readonly longestStep: number
   private readonly firstStep: number
+  /** The shortest of the longest steps that follow the sources. */
+  private readonly quickest: number
   private readonly probes: readonly LinearOutput[]
   private readonly devices: DeviceSet | null
   /** Entries that conduct, and those that store charge or flux. */
@@ -232,11 +237,11 @@ class TransientRun {
     this.firstStep = Math.min(FIRST_STEP, FIRST_STEP_SHARE * Math.max(TIGHTEST_RELTOL, reltol))
     this.tolerance = LOCAL_SHARE * Math.max(TIGHTEST_RELTOL, reltol)
     const stretch = Math.min(MOST_STRETCH, (Math.max(reltol, TIGHTEST_RELTOL) / DEFAULT_RELTOL) ** STRETCH_POWER)
-    this.longestStep = mna.circuit.elements.reduce(
-      (longest, { waveform }) =>
-        waveform ? Math.min(longest, stretch * waveformKind(waveform).longestStep(waveform)) : longest,
-      stop * LONGEST_STEP,
+    this.quickest = mna.circuit.elements.reduce(
+      (longest, { waveform }) => (waveform ? Math.min(longest, waveformKind(waveform).longestStep(waveform)) : longest),
+      Infinity,
     )
+    this.longestStep = Math.min(stretch * this.quickest, stop * LONGEST_STEP)
     this.devices = mna.devices.length > 0 ? new DeviceSet(mna) : null
     this.allowed = byUnknown()
     this.stages = C.map(byUnknown)
@@ -356,7 +361,8 @@ class TransientRun {
   }
 
   private firstAt(from: number, end: number): number {
-    return Math.min(Math.max(this.firstStep * (end - from), this.shortestAt(from)), (end - from) / 4)
+    const usual = Math.min(this.firstStep * (end - from), RESTING * this.quickest)
+    return Math.min(Math.max(usual, this.shortestAt(from)), (end - from) / 4)
   }
 
   /** One step of length h from t; returns the local error over the allowed one. `keep` takes it over. */
