@@ -4,6 +4,7 @@ import { complex } from '../numeric/complex.js'
 import { withConjugates, type TransferFunction } from '../numeric/transferFunction.js'
 import { parseSpec } from '../specification/filterSpec.js'
 import { acMeasures } from './acMeasures.js'
+import { proposedRange } from './propose.js'
 import { stepMeasures } from './stepMeasures.js'
 import { StepResponse } from './stepResponse.js'
 
@@ -130,5 +131,32 @@ describe('step measures', () => {
     samples.forEach((y, t) =>
       expect(y).toBeCloseTo(1 - (Math.exp(-t / 2) * Math.sin(Math.sqrt(0.75) * t)) / Math.sqrt(0.75), 12),
     )
+  })
+})
+
+describe('proposed ranges', () => {
+  const real = (...w: number[]) =>
+    withConjugates(
+      [],
+      w.map((x) => -x),
+    )
+
+  test('a corner is shown with room around it, what has faded far beyond it is not', () => {
+    const one = proposedRange({ poles: real(1e4), zeros: [], gain: 1e4 })
+    expect(proposedRange({ poles: real(1e4, 1e8), zeros: [], gain: 1e12 })).toEqual(one)
+    expect(proposedRange({ poles: real(1e4, 3e8), zeros: real(1e9), gain: 1 })).toEqual(one)
+  })
+
+  test('a second corner close by, a level part far out and a notch there are shown', () => {
+    const to = (poles: number[], zeros: number[], notch?: number) =>
+      proposedRange({
+        poles: real(...poles),
+        zeros: [...real(...zeros), ...(notch ? withConjugates([complex(0, notch)]) : [])],
+        gain: 1,
+      }).to
+    expect(to([1e4, 1e5], [])).toBeGreaterThan(1e5 / 6)
+    // A shelf: down by 20 dB only, and up again.
+    expect(to([1e4, 1e7], [1e5, 1e6])).toBeGreaterThan(1e7 / 6)
+    expect(to([1e4], [], 1e8)).toBeGreaterThan(1e8 / 6)
   })
 })

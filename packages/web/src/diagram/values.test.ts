@@ -1,4 +1,7 @@
+import type { AskedRequirement } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
+import { askedMarks } from './askedMarks'
+import type { Palette } from './palette'
 import { logTicks, tickText } from './ticks'
 import { dbBounds, lagText, rounded, roundTop } from './values'
 
@@ -35,4 +38,16 @@ describe('ticks', () => {
     expect(tickText(20_000, true)).toBe('20\u00a0k')
     expect(tickText(-40, false)).toBe('−40')
   })
+})
+
+test('along degrees only what is asked in degrees or seconds is marked', () => {
+  const asked = [
+    { kind: 'gain-at', at: 1000, target: 0, limit: 0.1 },
+    { kind: 'attenuation', from: 1000, to: 2000, limit: 30 },
+    { kind: 'phase-at', at: 1000, target: -90, limit: 1 },
+    { kind: 'delay-variation', from: 100, to: 200, limit: 1e-6 },
+  ] as AskedRequirement[]
+  const place = { gain: 0, bounds: { min: -180, max: 0 }, palette: {} as Palette }
+  expect(Object.keys(askedMarks(asked, { ...place, phase: true }))).toEqual(['asked2', 'asked3'])
+  expect(Object.keys(askedMarks(asked, { ...place, phase: false }))).toContain('asked0')
 })

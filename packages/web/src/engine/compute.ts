@@ -215,7 +215,7 @@ function computeCircuit(
     }
   }
   const equations = piece('equations', () => {
-    result.findings = checkCircuit(circuit)
+    result.findings = checkCircuit(circuit, spec?.realization !== undefined)
     const mna = formulate(circuit)
     const linear = smallSignal(mna)
     found.doubts = linear.circuit.warnings.slice(mna.circuit.warnings.length)

@@ -24,7 +24,8 @@ export interface Finding {
 /** A check; each stands in a file of its own and in the list of index.ts. */
 export interface Check {
   readonly id: string
-  find(circuit: Circuit, flat: FlatCircuit): Finding[]
+  /** @param made synthesis made the circuit, or most of it */
+  find(circuit: Circuit, flat: FlatCircuit, made: boolean): Finding[]
 }
 
 /** Most names that a message lists. */

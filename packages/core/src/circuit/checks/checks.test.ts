@@ -1,5 +1,10 @@
 import { describe, expect, test } from 'vitest'
+import { VoskelError } from '../../errors/VoskelError.js'
 import { readNetlist } from '../../format/netlist/readNetlist.js'
+import { type FilterSpec, parseSpec } from '../../specification/filterSpec.js'
+import { realize } from '../../synthesis/realize.js'
+import { topologies } from '../../synthesis/index.js'
+import type { Circuit } from '../circuit.js'
 import { checkCircuit } from './index.js'
 
 const findings = (...lines: string[]) => checkCircuit(readNetlist(['test', ...lines, ''].join('\n')).circuit)
@@ -84,3 +89,39 @@ describe('each trouble is named with its part or net, and a remedy as data', () 
     expect(findings('V1 in 0 1', 'R1 in out 1k', 'C1 out 0 1n')).toEqual([])
   })
 })
+
+test('a loop of inductors is told of a drawn circuit, not of one that synthesis made so', () => {
+  const loop = ['V1 in 0 1', 'R1 in a 50', 'L1 a 0 1m', 'L2 a b 1m', 'L3 b 0 1m', 'R2 b 0 50']
+  expect(findings(...loop).map((f) => f.message)).toEqual([
+    expect.stringMatching(/L1, L2, L3|form a loop of inductors/),
+  ])
+  const spec = parseSpec({
+    response: 'bandpass',
+    approximation: 'butterworth',
+    order: 3,
+    passband: { edges: [9.5e4, 1.05e5] },
+    realization: { family: 'coupled-resonators', source: 50, load: 50 },
+  })
+  const passive = topologies
+    .filter((t) => t.family === 'passive')
+    .map(({ id }) => ({ family: id, source: 50, load: 50 }))
+  const made = [
+    ...passive,
+    { family: 'coupled-resonators', source: 600, load: 600, coupling: 'inductive', inductor: 2e-4 },
+  ].map((realization) => circuitOf({ ...spec, realization } as FilterSpec))
+  for (const circuit of made) {
+    if (circuit) expect(checkCircuit(circuit, true).filter((f) => f.check === 'voltage-loop')).toEqual([])
+  }
+  // The last one has such loops.
+  expect(made.at(-1)!.parts.filter((p) => p.kind === 'inductor').length).toBeGreaterThan(3)
+})
+
+/** The circuit of a specification; null where a family cannot have this one. */
+function circuitOf(spec: FilterSpec): Circuit | null {
+  try {
+    return realize(spec).circuit
+  } catch (error) {
+    if (error instanceof VoskelError) return null
+    throw error
+  }
+}

@@ -11,12 +11,16 @@ import { voltageLoop } from './voltageLoop.js'
 /** Every check. A new one is one file beside these and one line here. */
 export const checks: readonly Check[] = [dcPath, voltageLoop, feedback, singleConnection, usualValues]
 
-/** Everything that is wrong with a circuit or worth a look, errors first; empty where nothing is. */
-export function checkCircuit(circuit: Circuit): Finding[] {
+/**
+ * Everything that is wrong with a circuit or worth a look, errors first; empty where nothing is.
+ *
+ * @param made synthesis made the circuit, or most of it: what it means to do is not worth a look
+ */
+export function checkCircuit(circuit: Circuit, made = false): Finding[] {
   if (circuit.parts.length === 0) return []
   try {
     const flat = flatten(circuit)
-    const findings = checks.flatMap((check) => check.find(circuit, flat))
+    const findings = checks.flatMap((check) => check.find(circuit, flat, made))
     return findings.sort((a, b) => Number(a.severity === 'warning') - Number(b.severity === 'warning'))
   } catch (error) {
     // What flattening refuses (no ground, a duplicate name, a circle) is a finding, too.

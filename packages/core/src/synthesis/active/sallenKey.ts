@@ -2,6 +2,7 @@ import { z } from 'zod'
 import type { End } from '../../circuit/circuit.js'
 import { IDEAL_OPAMP_GAIN } from '../../circuit/parts/opamp.js'
 import { VoskelError } from '../../errors/VoskelError.js'
+import { formatQuantity } from '../../quantity/formatQuantity.js'
 import { abs, complex } from '../../numeric/complex.js'
 import { evaluate } from '../../numeric/transferFunction.js'
 import { HALF, Sketch } from '../Sketch.js'
@@ -207,8 +208,8 @@ class Chain {
       throw new VoskelError(
         'REALIZATION_IMPOSSIBLE',
         {
-          problem: `The source resistance of ${this.realization.source} Ω is more than the ${driven.toPrecision(4)} Ω through which the first section is driven.`,
-          fix: `Choose a capacitor below ${((this.realization.capacitor * driven) / this.realization.source).toPrecision(3)} F, or buffer the source.`,
+          problem: `The source resistance of ${formatQuantity(this.realization.source, 'Ω')} is more than the ${formatQuantity(driven, 'Ω')} through which the first section is driven.`,
+          fix: `Choose a capacitor below ${formatQuantity((this.realization.capacitor * driven) / this.realization.source, 'F', 3)}, or buffer the source.`,
         },
         { path: 'realization.capacitor' },
       )

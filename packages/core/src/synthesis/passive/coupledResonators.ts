@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import type { End } from '../../circuit/circuit.js'
+import { formatQuantity } from '../../quantity/formatQuantity.js'
 import { isShaped } from '../../specification/filterSpec.js'
 import { HALF, Sketch } from '../Sketch.js'
 import type { Topology } from '../Topology.js'
@@ -105,7 +106,7 @@ export const coupledResonators: Topology<Realization> = {
         throw impossible(
           'realization.inductor',
           `The end couplings cannot reach what coils of this size ask between these resistances.`,
-          `Take coils of at least ${(inductor * part * part * 1.02).toPrecision(3)} H, or smaller resistances.`,
+          `Take coils of at least ${formatQuantity(inductor * part * part * 1.02, 'H', 3)}, or smaller resistances.`,
         )
       const series = inverter / (center * Math.sqrt(1 - part * part))
       return { series, across: series / (1 + (center * series * resistance) ** 2) }
