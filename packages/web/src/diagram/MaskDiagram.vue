@@ -56,9 +56,12 @@ const stopEdges = computed(() => (stop.value ? (stop.value.edges ?? ideal.value?
 const passes = computed(() => (banded.value ? passbands(banded.value.response, edges.value) : []))
 const stops = computed(() => (banded.value ? stopbands(banded.value.response, stopEdges.value) : []))
 
-const range = computed(
-  () => results.result?.range ?? { from: (edges.value[0] ?? 1) / 30, to: (edges.value.at(-1) ?? 1) * 30 },
-)
+const range = computed(() => {
+  if (results.result?.range) return results.result.range
+  const drawn = limits.value?.points.map(([f]) => f).filter((f) => f > 0) ?? []
+  if (drawn.length > 0) return { from: Math.min(...drawn), to: Math.max(...drawn) }
+  return { from: (edges.value[0] ?? 1) / 30, to: (edges.value.at(-1) ?? 1) * 30 }
+})
 const bounds = computed(() => {
   if (!banded.value && ideal.value) {
     // A shape shows what it does, a notch to a depth that can be seen.

@@ -19,6 +19,7 @@ function stateOf(id: StageId): State {
   if (results.running) return 'running'
   if (id === 'specify') {
     if (design.specDraft) return 'impossible'
+    if (results.broken) return 'stale'
     return results.result?.idealFailure ? 'impossible' : 'met'
   }
   if (results.stale) return 'stale'

@@ -45,6 +45,7 @@ const empty = computed(() => {
   if (idealFailure || circuitFailure) return 'No verdicts: see Specify for what is in the way.'
   const { specification } = design.document
   if (!specification) return 'Nothing is required of this circuit.'
+  if (results.broken && !results.running) return ''
   if (results.running || !results.result) return 'Computing …'
   const failure = circuit?.failures.equations ?? circuit?.failures.roots ?? circuit?.failures.verdicts
   if (failure) return `No verdicts: ${failure.message}`
@@ -99,7 +100,8 @@ const empty = computed(() => {
         This takes long. <ElButton size="small" @click="results.stop">Stop</ElButton>
       </p>
       <p v-else-if="results.broken && !results.running" class="long" role="alert">
-        {{ results.broken }} What is shown is older; change something to compute again.
+        {{ results.broken }} {{ results.result ? 'What is shown is older; change' : 'Change' }} something to compute
+        again.
       </p>
       <p v-if="!verdicts.length" class="none">{{ empty }}</p>
       <button
@@ -146,7 +148,7 @@ const empty = computed(() => {
   align-items: center;
   gap: 8px;
   flex: 0 0 auto;
-  max-width: 260px;
+  max-width: 340px;
   margin: 0;
   padding: 0 12px;
   border-left: 3px solid var(--waiting);

@@ -1,6 +1,15 @@
 <script setup lang="ts">
 import { approximations, attenuations, type EvenOrder, formatExact, MAX_ORDER, RESPONSES } from '@voskel/core'
-import { ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElSlider, ElSwitch } from 'element-plus'
+import {
+  ElButton,
+  ElInputNumber,
+  ElOption,
+  ElRadioButton,
+  ElRadioGroup,
+  ElSelect,
+  ElSlider,
+  ElSwitch,
+} from 'element-plus'
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 import { useResultsStore } from '../stores/results'
@@ -147,9 +156,9 @@ const orderProblem = computed(() => form.problem('order', 'approximation'))
         :problem="form.problem(`passband.edges.${k}`, ...(k === 0 ? ['passband.edges', 'passband'] : []))"
         @update:model-value="(v) => form.changeEdge(v, k)"
       >
-        <button v-if="form.overrun.value.has(k)" type="button" class="mend" @click="form.moveStopband">
+        <ElButton v-if="form.overrun.value.has(k)" size="small" @click="form.moveStopband">
           Move the stop band along, to {{ formatExact(form.overrun.value.get(k)!, 'Hz') }}
-        </button>
+        </ElButton>
       </QuantityField>
       <QuantityField
         label="Loss at the edge"
