@@ -49,6 +49,14 @@ test.each(['"1', '1', '*', '"-1"', '"1.5"', `"${'9'.repeat(400)}"`, 'W/"1"', '""
   },
 )
 
+test('someone who opens an address reads a sentence, a program a problem document', async () => {
+  const browser = { Accept: 'text/html,application/xhtml+xml,*/*;q=0.8' }
+  const read = await served.call('GET', '/api/designs/none', undefined, browser)
+  expect([read.status, types(read)]).toEqual([404, 'text/plain; charset=utf-8'])
+  expect(await read.text()).toMatch(/^There is no such design\n\n/)
+  expect(types(await served.call('GET', '/api/designs/none'))).toContain('application/problem+json')
+})
+
 test('a hundred thousand unknown fields are answered in a few words', async () => {
   const { design } = await served.newDesign()
   const odd = Object.fromEntries(Array.from({ length: 100_000 }, (_, k) => [`field${k}`, k]))

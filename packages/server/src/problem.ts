@@ -28,10 +28,13 @@ export const methodNotAllowed =
 
 function send(res: Response, problem: Problem): void {
   const { status, title, detail, extra } = problem
-  res
-    .status(status)
-    .type('application/problem+json')
-    .send(JSON.stringify({ type: 'about:blank', title, status, detail, ...extra }))
+  res.status(status)
+  // Someone who has opened an address reads a sentence.
+  if (res.req.accepts(['application/problem+json', 'text/html']) === 'text/html') {
+    res.type('text/plain').send(`${title}\n\n${detail}\n`)
+    return
+  }
+  res.type('application/problem+json').send(JSON.stringify({ type: 'about:blank', title, status, detail, ...extra }))
 }
 
 /** Storage that is full, as SQLite and the operating system say it. */
