@@ -39,6 +39,9 @@ function used(v: Verdict): number {
   return Math.min(1, part / whole)
 }
 
+/** Devices whose models do not hold, and with them no verdict. */
+const doubted = computed(() => results.result?.circuit?.doubts.map((d) => d.slice(0, d.indexOf(':'))).join(', ') ?? '')
+
 const empty = computed(() => {
   if (!design.document) return ''
   const { idealFailure, circuitFailure, circuit } = results.result ?? {}
@@ -103,6 +106,7 @@ const empty = computed(() => {
         {{ results.broken }} {{ results.result ? 'What is shown is older; change' : 'Change' }} something to compute
         again.
       </p>
+      <p v-else-if="doubted" class="long" role="note">Rests on models that do not hold here: {{ doubted }}.</p>
       <p v-if="!verdicts.length" class="none">{{ empty }}</p>
       <button
         v-for="v in verdicts"
