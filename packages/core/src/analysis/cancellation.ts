@@ -31,7 +31,7 @@ export function cancelled(
   for (const { own: cluster, mirrored } of clusters(poles, zeros, reach)) {
     const gone = multiple || isTight(cluster) ? Math.min(cluster.poles.length, cluster.zeros.length) : 0
     const put = (list: Complex[], root: Complex) => list.push(root, ...(mirrored ? [conjugate(root)] : []))
-    const [kept, others] = [left(cluster.poles, gone), left(cluster.zeros, gone)]
+    const [kept, others] = [left(cluster.poles, cluster.zeros, gone), left(cluster.zeros, cluster.poles, gone)]
     for (const root of kept) put(result.poles, root)
     for (const root of others) put(result.zeros, root)
     const hidden = mean(cluster.poles)
@@ -104,14 +104,18 @@ function together(a: Root, b: Root, reach: number): boolean {
   return abs(subtract(a.at, b.at)) <= Math.min(bound, SAFETY * (a.error + b.error)) + FLOOR * most
 }
 
-/** What is left of a cluster's poles (or zeros) when some have gone. */
-function left(roots: readonly Root[], gone: number): Complex[] {
+/**
+ * What is left of a cluster's poles (or zeros) when some have gone with all of the others: at the place that the difference
+ * of both sums leaves, which is right where the roots are one and where they are several, almost together.
+ */
+function left(roots: readonly Root[], others: readonly Root[], gone: number): Complex[] {
   if (roots.length - gone <= 0) return []
   // What cannot be told from roots at the origin, which are found by rank, lies there, too.
   if (roots.some(({ at }) => abs(at) === 0)) return Array.from({ length: roots.length - gone }, () => complex(0))
   if (gone === 0) return roots.map(({ at }) => at)
-  const at = mean(roots)
-  return Array.from({ length: roots.length - gone }, () => at)
+  const rest = roots.length - gone
+  const at = subtract(scale(mean(roots), roots.length / rest), scale(mean(others), gone / rest))
+  return Array.from({ length: rest }, () => at)
 }
 
 function mean(roots: readonly Root[]): Complex {
