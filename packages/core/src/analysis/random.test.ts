@@ -37,18 +37,18 @@ const netlist = fc.array(part, { minLength: 2, maxLength: 9 }).map((parts) => [
 const read = (lines: readonly string[]) => formulate(readNetlist(['random', ...lines, ''].join('\n')).circuit)
 
 /** Null where the circuit cannot be had: a source shorted by a coil, an output that nothing reaches. */
-function had<T>(step: () => T, refused: Set<string>): T | null {
+function had<T>(step: () => T, refused: string[]): T | null {
   try {
     return step()
   } catch (error) {
     if (!(error instanceof VoskelError)) throw error
-    refused.add(error.code)
+    refused.push(error.code)
     return null
   }
 }
 
 test('poles and zeros say what the sweep says', { timeout: 60_000 }, () => {
-  const refused = new Set<string>()
+  const refused: string[] = []
   let compared = 0
   fc.assert(
     fc.property(netlist, fc.double({ min: 3, max: 7, noNaN: true }), (lines, decade) => {
@@ -68,7 +68,7 @@ test('poles and zeros say what the sweep says', { timeout: 60_000 }, () => {
     { numRuns: 1500 },
   )
   expect(compared).toBeGreaterThan(1000)
-  expect([...refused].filter((code) => !EXPECTED.includes(code))).toEqual([])
+  expectFew(refused)
 })
 
 test('a zero beside a root that cancels stays where it is', () => {
@@ -90,11 +90,18 @@ test('a zero beside a root that cancels stays where it is', () => {
   }
 })
 
-/** Sources shorted by coils; outputs that no source reaches; roots that rounding hides, about one circuit in 20,000. */
-const EXPECTED = ['VOLTAGE_LOOP', 'SINGULAR', 'OUTPUT_INDEPENDENT', 'POLES_UNCERTAIN']
+/** Sources shorted by coils; outputs that no source reaches. */
+const EXPECTED = ['VOLTAGE_LOOP', 'SINGULAR', 'OUTPUT_INDEPENDENT']
+/** Roots that rounding hides: about one circuit in 20,000. */
+const RARE = 'POLES_UNCERTAIN'
+
+function expectFew(refused: readonly string[]) {
+  expect(refused.filter((code) => code !== RARE && !EXPECTED.includes(code))).toEqual([])
+  expect(refused.filter((code) => code === RARE).length).toBeLessThanOrEqual(3)
+}
 
 test('modes say what steps say', { timeout: 120_000 }, () => {
-  const refused = new Set<string>()
+  const refused: string[] = []
   let compared = 0
   fc.assert(
     fc.property(netlist, (lines) => {
@@ -116,5 +123,5 @@ test('modes say what steps say', { timeout: 120_000 }, () => {
     { numRuns: 150 },
   )
   expect(compared).toBeGreaterThan(50)
-  expect([...refused].filter((code) => !EXPECTED.includes(code))).toEqual([])
+  expectFew(refused)
 })
