@@ -76,16 +76,27 @@ server.on('listening', () => {
 })
 server.listen(port, host)
 
+/** What lies in the write-ahead log is kept there where it cannot be moved; the next start moves it. */
+async function end(): Promise<void> {
+  try {
+    await close()
+    process.exit(0)
+  } catch (error) {
+    const why = told(error).map((e) => e.message)
+    give(`It stopped, but its write-ahead log could not be moved into the database: ${why.join('; ')}.`, 1)
+  }
+}
+
 let stopping = false
 function stop(): void {
   if (stopping) return
   stopping = true
   // Requests under way are answered; idle connections are not waited for.
   server.close(() => {
-    void close().finally(() => process.exit(0))
+    void end()
   })
   server.closeIdleConnections()
-  setTimeout(() => void close().finally(() => process.exit(0)), 3000).unref()
+  setTimeout(() => void end(), 3000).unref()
 }
 process.on('SIGINT', stop)
 process.on('SIGTERM', stop)

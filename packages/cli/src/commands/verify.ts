@@ -32,6 +32,7 @@ export const registerVerify: Register = (program) => {
           )
         }
         const circuit = circuitOf(design)
+        // Said for its warnings: on which models the verdicts rest.
         linearised({ source, circuit }, 27)
         return verify(design.specification, circuit)
       })

@@ -52,13 +52,17 @@ export async function connect(
   const db = drizzle(client, { schema })
   await migrate(db, { migrationsFolder: migrations })
   const inode = file === null ? null : statSync(file).ino
+  const isInPlace = () => file === null || (existsSync(file) && statSync(file).ino === inode)
   return {
     db,
-    isInPlace: () => file === null || (existsSync(file) && statSync(file).ino === inode),
+    isInPlace,
     async close() {
-      // A copy of the one file is then a copy of everything.
-      if (file !== null) await checkpoint(client).catch(() => undefined)
-      client.close()
+      try {
+        // A copy of the one file is then a copy of everything.
+        if (file !== null && isInPlace()) await checkpoint(client)
+      } finally {
+        client.close()
+      }
     },
   }
 }
@@ -70,10 +74,9 @@ async function checkpoint(client: Client): Promise<void> {
 
 async function copyWhereDue(client: Client, migrations: string, file: string, now: number): Promise<void> {
   const known = readMigrationFiles({ migrationsFolder: migrations }).length
-  const done = await client
-    .execute('select count(*) from __drizzle_migrations')
-    .then(({ rows }) => Number(rows[0]![0]))
-    .catch(() => 0)
+  const count = async (sql: string) => Number((await client.execute(sql)).rows[0]![0])
+  const begun = await count("select count(*) from sqlite_master where name = '__drizzle_migrations'")
+  const done = begun > 0 ? await count('select count(*) from __drizzle_migrations') : 0
   if (done < known) {
     await copyDatabase(client, file, `before-version-${known}`, now)
     return
