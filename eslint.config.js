@@ -19,7 +19,7 @@ const STATIONS = [
   'analysis',
   'measure',
   'verdict',
-  'compare',
+  'choose',
   'format',
 ]
 

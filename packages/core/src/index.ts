@@ -134,7 +134,7 @@ export { advise, idealOf } from './verdict/leastOrder.js'
 export { gatherEvidence, ledger } from './verdict/ledger.js'
 export { verify } from './verdict/verify.js'
 
-export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './compare/candidates.js'
+export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './choose/candidates.js'
 
 export { readTable } from './format/table.js'
 export { csvChunks, writeCsv } from './format/csv.js'
