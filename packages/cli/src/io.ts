@@ -12,18 +12,20 @@ import {
 import { Readable } from 'node:stream'
 import {
   type AnalysisCard,
+  askedSpec,
   type Circuit,
   type Design,
+  designedCircuit,
   type FilterSpec,
   formulate,
   type LocatedJson,
   type Mna,
+  outdatedText,
   parseJson,
   parseSpec,
   readDesign,
   readable,
   readNetlist,
-  realize,
   smallSignal,
   VoskelError,
 } from '@voskel/core'
@@ -106,7 +108,7 @@ export function loadCircuit(file: string): LoadedCircuit {
       })
     }
     const design = readDesign(source.json.value)
-    return { source, circuit: circuitOf(design), analyses: design.analyses ?? [], design }
+    return { source, circuit: circuitOf(source, design), analyses: design.analyses ?? [], design }
   })
 }
 
@@ -117,11 +119,24 @@ export function linearised({ source, circuit }: Pick<LoadedCircuit, 'source' | '
   return mna
 }
 
-/** A design's circuit; one that has none yet gets the circuit of its specification. */
-export function circuitOf(design: Design): Circuit {
-  if (design.circuit) return design.circuit
-  if (design.specification) return realize(design.specification, design.values).circuit
-  throw new VoskelError('DESIGN_INVALID', { problem: 'it holds neither a circuit nor a specification' })
+/**
+ * A design's circuit. Where this version computes other values than the file shows the file's stand, and a warning says
+ * so, as it does where something was said of a part that the circuit does not have.
+ */
+export function circuitOf(source: Source, design: Design): Circuit {
+  const found = designedCircuit(design)
+  if (!found)
+    throw new VoskelError('DESIGN_INVALID', {
+      problem: 'it holds neither a circuit nor a specification with a realization',
+    })
+  if (found.outdated) warn(source, outdatedText(found.outdated))
+  const lost = Object.keys(found.lost)
+  if (lost.length > 0)
+    warn(
+      source,
+      `the circuit has no ${lost.join(', ')}; what the file says of ${lost.length > 1 ? 'them' : 'it'} has no effect`,
+    )
+  return found.circuit
 }
 
 export function loadSpec(file: string): { source: Source; spec: FilterSpec } {
@@ -138,7 +153,7 @@ export function loadSpec(file: string): { source: Source; spec: FilterSpec } {
     const design = readDesign(value)
     if (!design.specification)
       throw new VoskelError('DESIGN_INVALID', { problem: 'it holds no specification' }, { path: '' })
-    return { source, spec: design.specification }
+    return { source, spec: askedSpec(design)! }
   })
 }
 

@@ -39,6 +39,7 @@ export {
   type SpecIssue,
   specIssues,
 } from './specification/filterSpec.js'
+export { readDraft } from './specification/draft.js'
 export {
   type AskedRequirement,
   ofResponse,
@@ -85,6 +86,14 @@ export { type EffectiveValue, effectiveValues, scopeOf } from './circuit/effecti
 export { flatten, type FlatCircuit, resolveNets } from './circuit/flatten.js'
 export { checkCircuit, checks } from './circuit/checks/index.js'
 export type { Check, Finding, Remedy } from './circuit/checks/Check.js'
+export {
+  type Patched,
+  patched,
+  type Patches,
+  type PartPatch,
+  withoutPatchedValue,
+  withPatchedValue,
+} from './circuit/patch.js'
 export { endPoint, isDrawn, placed } from './circuit/geometry.js'
 export { partKind, partKinds } from './circuit/parts/index.js'
 export type { PartKind, ValueField } from './circuit/parts/PartKind.js'
@@ -132,21 +141,39 @@ export type { Evidence, Requirement, Verdict } from './verdict/Requirement.js'
 export { requirements } from './verdict/index.js'
 export { advise, idealOf } from './verdict/leastOrder.js'
 export { gatherEvidence, ledger } from './verdict/ledger.js'
-export { verify } from './verdict/verify.js'
+export { referenceLevel, verify } from './verdict/verify.js'
 
 export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './choose/candidates.js'
 
 export { readTable } from './format/table.js'
 export { csvChunks, writeCsv } from './format/csv.js'
+export { type Asked, asked, askedSpec } from './format/design/asked.js'
 export {
   type Design,
+  type DesignCircuit,
   DESIGN_VERSION,
   designJsonSchema,
-  designOfCircuit,
-  designOfSpec,
   DesignSchema,
-  readDesign,
-} from './format/design.js'
+} from './format/design/Design.js'
+export {
+  type DesignedCircuit,
+  designedCircuit,
+  type Outdated,
+  outdatedText,
+  type ValueChange,
+} from './format/design/designedCircuit.js'
+export {
+  computedAnew,
+  keptAsShown,
+  withPartValue,
+  withPatches,
+  withSpecification,
+  withValueChoice,
+  witnessed,
+} from './format/design/designEdits.js'
+export { designOfCircuit, designOfSpec } from './format/design/makeDesign.js'
+export { readDesign } from './format/design/readDesign.js'
+export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'
 export { type LocatedJson, parseJson } from './format/jsonText.js'
 export { type AnalysisCard, type NetlistContent, readNetlist } from './format/netlist/readNetlist.js'
 export { writeNetlist, type WrittenNetlist } from './format/netlist/writeNetlist.js'

@@ -13,9 +13,11 @@ export const registerConvert: Register = (program) => {
     .action((file: string, options: { format: string; out?: string }) => {
       const { source, circuit, analyses, design } = loadCircuit(file)
       if (options.format === 'netlist') {
-        const { text, losses } = within(source, () => writeNetlist(circuit, analyses))
+        const { text, losses } = within(source, () =>
+          writeNetlist({ ...circuit, title: design?.name ?? circuit.title }, analyses),
+        )
         for (const loss of losses) warn(source, loss)
         emit(text, options.out)
-      } else emitJson(design ? { ...design, circuit } : designOfCircuit(circuit, analyses), options.out)
+      } else emitJson(design ?? designOfCircuit(circuit, analyses), options.out)
     })
 }

@@ -26,14 +26,16 @@ export const registerDesign: Register = (program) => {
         return { ideal, realized: realize(spec, options.values, ideal) }
       })
       const name = responseTitle(spec, ideal)
-      const circuit = { ...realized.circuit, title: name }
       if (options.format === 'netlist') {
-        const { text, losses } = writeNetlist(circuit)
+        const { text, losses } = writeNetlist({ ...realized.circuit, title: name })
         for (const loss of losses) warn(source, loss)
         emit(text, options.out)
       } else
         emitJson(
-          { ...designOfSpec(name, spec, options.values, circuit), ...(realized.inverting && { inverting: true }) },
+          {
+            ...designOfSpec(name, spec, options.values, realized.circuit),
+            ...(realized.inverting && { inverting: true }),
+          },
           options.out,
         )
     })

@@ -1,4 +1,4 @@
-import { parseSpec, readDesign, realize, verify, VoskelError } from '@voskel/core'
+import { askedSpec, parseSpec, readDesign, realize, verify, VoskelError } from '@voskel/core'
 import { circuitOf, emitJson, isSpec, linearised, readSource, within } from '../io.js'
 import { NOT_MET, type Register } from './Command.js'
 
@@ -31,10 +31,10 @@ export const registerVerify: Register = (program) => {
             { path: '' },
           )
         }
-        const circuit = circuitOf(design)
+        const circuit = circuitOf(source, design)
         // Said for its warnings: on which models the verdicts rest.
         linearised({ source, circuit }, 27)
-        return verify(design.specification, circuit)
+        return verify(askedSpec(design)!, circuit)
       })
       emitJson(verdicts, options.out)
       if (verdicts.some((v) => !v.met)) process.exitCode = NOT_MET

@@ -12,7 +12,7 @@ const GridSchema = z.strictObject({ x: z.number(), y: z.number() })
 
 const EndSchema = z.union([z.strictObject({ part: name, pin: name }), z.strictObject({ junction: name })])
 
-const PartSchema = z.strictObject({
+export const PartSchema = z.strictObject({
   id: name,
   kind: name,
   /** In SI units, by the names of the kind's value fields. */

@@ -63,6 +63,11 @@ export const catalogue = {
     why: (f: { problem: string }) => `This is not a Voskel design: ${f.problem}.`,
     fix: 'A design file is JSON with "format": "voskel-design"; write one with `voskel design SPEC`.',
   },
+  PROJECT_INVALID: {
+    kind: 'input',
+    why: (f: { problem: string }) => `This is not a Voskel project: ${f.problem}`,
+    fix: 'A project file is JSON with "format": "voskel-project"; the list of projects writes one with “Save as file”.',
+  },
   DESIGN_NEWER: {
     kind: 'input',
     why: (f: { version: number; known: number }) =>

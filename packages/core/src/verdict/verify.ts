@@ -14,11 +14,11 @@ import type { Verdict } from './Requirement.js'
 export function verify(spec: FilterSpec, circuit: Circuit): Verdict[] {
   const { transfer } = polesAndZeros(smallSignal(formulate(circuit)))
   const ideal = idealOf(spec)
-  return ledger(gatherEvidence(spec, ideal, transfer, circuit, levelOf(spec, ideal)))
+  return ledger(gatherEvidence(spec, ideal, transfer, circuit, referenceLevel(spec, ideal)))
 }
 
-/** The level of the specification's own circuit; 0 dB where it has none, so that a drawn circuit is taken as it is. */
-function levelOf(spec: FilterSpec, ideal: Ideal): number {
+/** The level of the specification's own circuit, dB; 0 where it has none, so that a drawn circuit is taken as it is. */
+export function referenceLevel(spec: FilterSpec, ideal: Ideal): number {
   if (!spec.realization) return 0
   try {
     return realize(spec, 'exact', ideal).referenceDb

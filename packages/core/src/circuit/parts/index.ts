@@ -49,6 +49,8 @@ export const partKinds: readonly PartKind[] = [
 
 const byId = new Map(partKinds.map((k) => [k.id, k]))
 
+export const maybePartKind = (id: string): PartKind | null => byId.get(id) ?? null
+
 /** @throws VoskelError `NOT_OFFERED` */
 export function partKind(id: string, part?: string): PartKind {
   const found = byId.get(id)

@@ -1,10 +1,12 @@
 import { describe, expect, test } from 'vitest'
-import { emptyCircuit } from '../circuit/circuit.js'
-import { parseSpec } from '../specification/filterSpec.js'
-import { realize } from '../synthesis/realize.js'
-import { writeCsv } from './csv.js'
-import { DESIGN_VERSION, designOfCircuit, designOfSpec, readDesign } from './design.js'
-import { parseJson } from './jsonText.js'
+import { emptyCircuit } from '../../circuit/circuit.js'
+import { parseSpec } from '../../specification/filterSpec.js'
+import { realize } from '../../synthesis/realize.js'
+import { writeCsv } from '../csv.js'
+import { DESIGN_VERSION } from './Design.js'
+import { designOfCircuit, designOfSpec } from './makeDesign.js'
+import { readDesign } from './readDesign.js'
+import { parseJson } from '../jsonText.js'
 
 const spec = parseSpec({
   response: 'lowpass',
@@ -15,14 +17,15 @@ const spec = parseSpec({
 })
 const design = designOfSpec('Test', spec, 'E24', realize(spec, 'E24').circuit)
 
-const drawnAs = (kind: string) => ({ ...emptyCircuit(), parts: [{ id: 'U1', kind, values: {} }] })
+const drawn = (circuit: object) => ({ origin: 'drawn', circuit: { ...emptyCircuit(), ...circuit } })
+const drawnAs = (kind: string) => ({ parts: [{ id: 'U1', kind, values: {} }] })
 const nested = (depth: number): unknown => JSON.parse('{"a":'.repeat(depth) + '1' + '}'.repeat(depth))
 
 describe('design file', () => {
   test('what is written reads back to the same design', () => {
     expect(readDesign(JSON.parse(JSON.stringify(design)))).toEqual(design)
-    const drawn = designOfCircuit(realize(spec).circuit, [{ analysis: 'tran', words: ['1u', '1m'] }])
-    expect(readDesign(JSON.parse(JSON.stringify(drawn)))).toEqual(drawn)
+    const own = designOfCircuit(realize(spec).circuit, [{ analysis: 'tran', words: ['1u', '1m'] }])
+    expect(readDesign(JSON.parse(JSON.stringify(own)))).toEqual(own)
   })
 
   test.each([
@@ -34,20 +37,20 @@ describe('design file', () => {
     [{ ...design, values: 'E13' }, 'DESIGN_INVALID', 'values'],
     [{ ...design, colour: 1 }, 'DESIGN_INVALID', ''],
     [{ ...design, specification: { ...spec, order: 99 } }, 'SPEC_INVALID', 'specification.order'],
-    [{ ...design, circuit: { parts: [] } }, 'DESIGN_INVALID', 'circuit.wires'],
+    [{ ...design, circuit: { origin: 'drawn', circuit: { parts: [] } } }, 'DESIGN_INVALID', 'circuit.circuit.wires'],
     [{ ...design, name: 'a\0b' }, 'DESIGN_INVALID', 'name'],
     [{ ...design, notes: 'half \ud800' }, 'DESIGN_INVALID', 'notes'],
-    [{ ...design, circuit: drawnAs('flux capacitor') }, 'NOT_OFFERED', 'circuit.parts.0.kind'],
-    [{ ...design, circuit: drawnAs('constructor') }, 'NOT_OFFERED', 'circuit.parts.0.kind'],
+    [{ ...design, circuit: drawn(drawnAs('flux capacitor')) }, 'NOT_OFFERED', 'circuit.circuit.parts.0.kind'],
+    [{ ...design, circuit: drawn(drawnAs('constructor')) }, 'NOT_OFFERED', 'circuit.circuit.parts.0.kind'],
     [
-      { ...design, circuit: { ...emptyCircuit(), models: { m: { kind: 'triode', values: {} } } } },
+      { ...design, circuit: drawn({ models: { m: { kind: 'triode', values: {} } } }) },
       'NOT_OFFERED',
-      'circuit.models.m.kind',
+      'circuit.circuit.models.m.kind',
     ],
     [
-      { ...design, circuit: { ...emptyCircuit(), subcircuits: { block: { ...drawnAs('nothing'), pins: [] } } } },
+      { ...design, circuit: drawn({ subcircuits: { block: { ...emptyCircuit(), ...drawnAs('nothing'), pins: [] } } }) },
       'NOT_OFFERED',
-      'circuit.subcircuits.block.parts.0.kind',
+      'circuit.circuit.subcircuits.block.parts.0.kind',
     ],
     [{ ...design, specification: nested(5000) }, 'DESIGN_INVALID', 'specification.a.a'],
   ])('%# is refused at its place', (value, code, path) => {

@@ -1,0 +1,57 @@
+import { z } from 'zod'
+import { CircuitSchema } from '../../circuit/circuit.js'
+import { PartPatchSchema } from '../../circuit/patch.js'
+import { FilterSpecSchema } from '../../specification/filterSpec.js'
+import { RequirementSchema } from '../../specification/requirementKinds.js'
+import { VALUE_CHOICES } from '../../synthesis/values.js'
+
+/** The version that this code writes; it reads this and every earlier one (upgrades.ts). */
+export const DESIGN_VERSION = 2
+
+/** The circuit of the specification: computed, with what was said about its parts. */
+const DerivedSchema = z.strictObject({
+  origin: z.literal('derived'),
+  patches: z.record(z.string().min(1).max(200), PartPatchSchema).default({}),
+  /**
+   * The circuit as it was computed when it was last shown, without the patches: where a later version computes other
+   * values, these stay until they are given up.
+   */
+  witness: CircuitSchema.optional(),
+})
+
+/** A circuit that stands for itself. */
+const DrawnSchema = z.strictObject({ origin: z.literal('drawn'), circuit: CircuitSchema })
+
+/** Where a design's circuit comes from. */
+export const DesignCircuitSchema = z.discriminatedUnion('origin', [DerivedSchema, DrawnSchema])
+export type DesignCircuit = z.output<typeof DesignCircuitSchema>
+export type DerivedCircuit = z.output<typeof DerivedSchema>
+
+/** What every version says of a design besides its circuit. */
+export const COMMON = {
+  format: z.literal('voskel-design'),
+  name: z.string().min(1, 'A design needs a name.').max(200, 'A name has at most 200 characters.'),
+  notes: z.string().max(20_000).optional(),
+  specification: FilterSpecSchema.optional(),
+  /** The values that synthesis takes; parts whose value was typed over keep what was typed. */
+  values: z.enum(VALUE_CHOICES).default('exact'),
+  analyses: z.array(z.strictObject({ analysis: z.enum(['ac', 'tran', 'op']), words: z.array(z.string()) })).optional(),
+}
+
+/**
+ * A design file: what is asked, where the circuit comes from, and which values its parts may have. Open and
+ * self-describing; the JSON Schema in docs/design.schema.json follows from here (`npm run schema`).
+ */
+export const DesignSchema = z.strictObject({
+  ...COMMON,
+  version: z.literal(DESIGN_VERSION),
+  /** What is asked besides pass- and stop band; of a circuit without a specification as well. */
+  requirements: z.array(RequirementSchema).optional(),
+  circuit: DesignCircuitSchema.default({ origin: 'derived', patches: {} }),
+  /** The circuit turns the output over against the input; said for readers, never read. */
+  inverting: z.boolean().optional(),
+})
+export type Design = z.output<typeof DesignSchema>
+
+/** The design file as JSON Schema (draft 2020-12); docs/design.schema.json is written from it. */
+export const designJsonSchema = () => z.toJSONSchema(DesignSchema, { io: 'input' })

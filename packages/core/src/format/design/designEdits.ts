@@ -1,0 +1,66 @@
+import { type Circuit, withValue } from '../../circuit/circuit.js'
+import { type Patches, withPatchedValue } from '../../circuit/patch.js'
+import type { FilterSpec } from '../../specification/filterSpec.js'
+import { asked } from './asked.js'
+import type { Design } from './Design.js'
+import { designedCircuit } from './designedCircuit.js'
+
+/** What can be done to a design as a whole. Each gives another design; what was typed stays in all of them. */
+
+/** Another specification, with its requirements. A drawn circuit stays; a derived one is computed anew, patches and all. */
+export function withSpecification(design: Design, specification: FilterSpec): Design {
+  const { specification: _before, requirements: _asked, ...rest } = design
+  return { ...rest, ...asked(specification), circuit: unwitnessed(design.circuit) }
+}
+
+/** Other values for synthesis to take. */
+export const withValueChoice = (design: Design, values: Design['values']): Design => ({
+  ...design,
+  values,
+  circuit: unwitnessed(design.circuit),
+})
+
+/** One value of one part: typed into a drawn circuit, or said of a derived one. */
+export function withPartValue(design: Design, part: string, field: string, value: number): Design {
+  const { circuit } = design
+  if (circuit.origin === 'drawn')
+    return { ...design, circuit: { ...circuit, circuit: withValue(circuit.circuit, part, field, value) } }
+  return withPatches(design, withPatchedValue(circuit.patches, part, field, value))
+}
+
+/** Other things said about the parts of a derived circuit; a drawn one has nothing to say them of. */
+export function withPatches(design: Design, patches: Patches): Design {
+  if (design.circuit.origin === 'drawn') return design
+  return { ...design, circuit: { ...design.circuit, patches: { ...patches } } }
+}
+
+/** Gives up what an earlier version computed. */
+export const computedAnew = (design: Design): Design => ({ ...design, circuit: unwitnessed(design.circuit) })
+
+/**
+ * Keeps what an earlier version computed: other values as if they were typed, another structure as a drawn circuit.
+ *
+ * @throws VoskelError as `designedCircuit`
+ */
+export function keptAsShown(design: Design): Design {
+  const { circuit } = design
+  const found = designedCircuit(design)
+  if (circuit.origin === 'drawn' || !found?.outdated) return design
+  if (found.outdated.kind !== 'values') return { ...design, circuit: { origin: 'drawn', circuit: found.circuit } }
+  const patches = found.outdated.changes.reduce<Patches>(
+    (all, { part, field, shown }) => withPatchedValue(all, part, field, shown),
+    circuit.patches,
+  )
+  return { ...design, circuit: { origin: 'derived', patches: { ...patches } } }
+}
+
+/** The design with the circuit that was computed of it, as it is to be kept. */
+export function witnessed(design: Design, base: Circuit): Design {
+  return design.circuit.origin === 'drawn' ? design : { ...design, circuit: { ...design.circuit, witness: base } }
+}
+
+function unwitnessed(circuit: Design['circuit']): Design['circuit'] {
+  if (circuit.origin === 'drawn') return circuit
+  const { witness: _gone, ...rest } = circuit
+  return rest
+}

@@ -1,0 +1,94 @@
+import type { z } from 'zod'
+import { partKind } from '../../circuit/parts/index.js'
+import { isText } from '../../errors/readable.js'
+import { VoskelError } from '../../errors/VoskelError.js'
+import { parseSpec } from '../../specification/filterSpec.js'
+import { DEEPEST } from '../jsonText.js'
+import { asked } from './asked.js'
+import { type Design, DESIGN_VERSION, DesignSchema } from './Design.js'
+import { type Block, upgrades } from './upgrades.js'
+
+/**
+ * A design from parsed JSON, of this version or an earlier one.
+ *
+ * @throws VoskelError `DESIGN_NEWER`, `DESIGN_INVALID`, `SPEC_INVALID` or `NOT_OFFERED`, placed by path
+ */
+export function readDesign(value: unknown): Design {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) throw invalid('it is no JSON object', '')
+  const head = value as Record<string, unknown>
+  if (head.format !== 'voskel-design') throw invalid('"format" is not "voskel-design"', 'format')
+  if (typeof head.version === 'number' && head.version > DESIGN_VERSION) {
+    throw new VoskelError('DESIGN_NEWER', { version: head.version, known: DESIGN_VERSION }, { path: 'version' })
+  }
+  checkTree(value)
+  if (head.specification !== undefined) {
+    try {
+      parseSpec(head.specification)
+    } catch (error) {
+      if (error instanceof VoskelError)
+        throw error.at({ path: ['specification', error.place.path].filter(Boolean).join('.') })
+      throw error
+    }
+  }
+  const earlier = upgrades.find((u) => u.version === head.version)
+  if (earlier) {
+    const document = parse(earlier.schema, value)
+    earlier.blocksOf(document).forEach(checkKinds)
+    return earlier.upgrade(document)
+  }
+  const { specification, requirements, ...rest } = parse(DesignSchema, value)
+  blocksOf(rest.circuit).forEach(checkKinds)
+  return { ...rest, ...asked(specification, requirements) }
+}
+
+function parse<T>(schema: z.ZodType<T>, value: unknown): T {
+  const parsed = schema.safeParse(value)
+  if (parsed.success) return parsed.data
+  const issue = parsed.error.issues[0]
+  const path = issue.path.map(String).join('.')
+  throw invalid(`"${path || 'the whole'}" does not fit: ${issue.message}`, path)
+}
+
+function blocksOf(circuit: Design['circuit']): Block[] {
+  if (circuit.origin === 'drawn') return [['circuit.circuit', circuit.circuit]]
+  return circuit.witness ? [['circuit.witness', circuit.witness]] : []
+}
+
+/** Refuses what no text holds and what is nested without end, before anything walks through it. */
+function checkTree(value: unknown): void {
+  const open: { value: unknown; path: readonly string[] }[] = [{ value, path: [] }]
+  for (let next = open.pop(); next !== undefined; next = open.pop()) {
+    const { value, path } = next
+    if (path.length > DEEPEST) throw invalid(`it is nested more than ${DEEPEST} deep`, path.slice(0, 3).join('.'))
+    if (typeof value === 'string' && !isText(value)) {
+      throw invalid(`"${path.join('.')}" holds a character that no text has`, path.join('.'))
+    }
+    if (typeof value !== 'object' || value === null) continue
+    for (const [key, member] of Object.entries(value)) {
+      if (!isText(key)) throw invalid('a name holds a character that no text has', path.join('.'))
+      open.push({ value: member, path: [...path, key] })
+    }
+  }
+}
+
+/** @throws VoskelError `NOT_OFFERED` at the first part or model whose kind is none of ours */
+function checkKinds([path, circuit]: Block): void {
+  const check = (at: string, { parts, models }: Pick<Block[1], 'parts' | 'models'>) => {
+    parts.forEach(({ kind }, k) => knownKind(kind, `${at}.parts.${k}.kind`))
+    for (const [name, { kind }] of Object.entries(models ?? {})) knownKind(kind, `${at}.models.${name}.kind`)
+  }
+  check(path, circuit)
+  for (const [name, block] of Object.entries(circuit.subcircuits ?? {})) check(`${path}.subcircuits.${name}`, block)
+}
+
+function knownKind(kind: string, path: string): void {
+  try {
+    partKind(kind)
+  } catch (error) {
+    throw error instanceof VoskelError ? error.at({ path }) : error
+  }
+}
+
+function invalid(problem: string, path: string): VoskelError {
+  return new VoskelError('DESIGN_INVALID', { problem }, { path })
+}
