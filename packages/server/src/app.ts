@@ -11,6 +11,7 @@ import { loopbackOnly, sameSiteWrites, tokenGuard } from './guard.js'
 import { methodNotAllowed, notFound, Problem, problemHandler } from './problem.js'
 import { designRepo } from './repos/designRepo.js'
 import { projectRepo } from './repos/projectRepo.js'
+import { revisionRepo } from './repos/revisionRepo.js'
 import { designRoutes } from './routes/designs.js'
 import { projectRoutes } from './routes/projects.js'
 
@@ -28,6 +29,7 @@ export interface AppParts {
 }
 
 const BODY_LIMIT = '5mb'
+const PROJECT_LIMIT = '50mb'
 
 /** A row that the health check writes: in the bin from the start, under an id that no address can bear. */
 const PROBE = { id: 'health check', name: 'health check', description: '', deletedAt: 0 }
@@ -82,13 +84,22 @@ export function createApp({ db, isInPlace = () => true, log, now, newId, webRoot
   if (guard) app.route('/api/session').delete(guard.signOut).all(methodNotAllowed('DELETE'))
 
   const projectsKept = projectRepo(db, now, newId)
-  const designs = designRepo(db, now, newId)
+  const revisions = revisionRepo(db, now)
+  const designs = designRepo(db, now, newId, revisions)
+  // A project is as many designs as its author likes.
+  app.use('/api/projects/file', express.json({ limit: PROJECT_LIMIT }))
   app.use('/api', compression(), express.json({ limit: BODY_LIMIT }), (_req, res, next) => {
     res.set('Cache-Control', 'no-store')
     next()
   })
   app.use('/api/projects', projectRoutes(projectsKept, designs))
-  app.use('/api/designs', designRoutes(designs))
+  app.use('/api/designs', designRoutes(designs, revisions))
+  app
+    .route('/api/bin')
+    .get(async (_req, res) => {
+      res.json({ projects: await projectsKept.listDeleted(), designs: await designs.listDeleted() })
+    })
+    .all(methodNotAllowed('GET', 'HEAD'))
   app.use('/api', () => {
     throw notFound('address')
   })

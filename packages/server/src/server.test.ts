@@ -105,8 +105,12 @@ describe.each(Object.entries(stores))('%s', (_store, open) => {
       ['broken JSON', '{', 400],
       ['not a design', { hello: 1 }, 422],
       ['an unknown field', { ...document(), colour: 'red' }, 422],
-      ['a newer version', { ...document(), version: 2 }, 422],
-      ['a kind of part that there is none of', { ...document(), circuit: withPart('flux capacitor') }, 422],
+      ['a newer version', { ...document(), version: 99 }, 422],
+      [
+        'a kind of part that there is none of',
+        { ...document(), circuit: { origin: 'drawn', circuit: withPart('flux capacitor') } },
+        422,
+      ],
       ['a character that no text has', { ...document(), notes: 'a\0b' }, 422],
       ['half a character', '{"format":"voskel-design","version":1,"name":"\\ud800"}', 422],
       [

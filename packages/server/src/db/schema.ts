@@ -1,4 +1,4 @@
-import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core'
+import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core'
 
 /** Times are milliseconds since 1970-01-01 UTC. A row with `deletedAt` is in the bin and can be brought back. */
 export const projects = sqliteTable('projects', {
@@ -27,4 +27,19 @@ export const designs = sqliteTable(
     deletedAt: integer('deleted_at'),
   },
   (table) => [index('designs_by_project').on(table.projectId)],
+)
+
+/** What designs were before they were saved anew; thinned with age (repos/revisionRepo.ts). */
+export const designRevisions = sqliteTable(
+  'design_revisions',
+  {
+    designId: text('design_id')
+      .notNull()
+      .references(() => designs.id),
+    revision: integer('revision').notNull(),
+    name: text('name').notNull(),
+    document: text('document').notNull(),
+    savedAt: integer('saved_at').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.designId, table.revision] })],
 )

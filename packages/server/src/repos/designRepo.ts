@@ -1,8 +1,9 @@
-import { and, eq, isNull } from 'drizzle-orm'
+import { and, asc, desc, eq, isNotNull, isNull } from 'drizzle-orm'
 import type { Design } from '@voskel/core'
 import type { Database } from '../db/connect.js'
-import { designs } from '../db/schema.js'
-import { Problem } from '../problem.js'
+import { designs, projects } from '../db/schema.js'
+import { documentOf } from './documents.js'
+import { revisionRepo } from './revisionRepo.js'
 
 /** A design as it is kept. */
 export interface StoredDesign {
@@ -13,23 +14,10 @@ export interface StoredDesign {
   document: Design
 }
 
-/** @throws Problem where a row does not hold what was put into it */
-function documentOf(text: string): Design {
-  try {
-    return JSON.parse(text) as Design
-  } catch {
-    throw new Problem(
-      500,
-      'This design cannot be read',
-      'Its row is damaged; npm run restore brings an earlier copy back.',
-    )
-  }
-}
-
 export type DesignRepo = ReturnType<typeof designRepo>
 
 /** Queries on designs. @param now the clock, ms since 1970 */
-export function designRepo(db: Database, now: () => number, newId: () => string) {
+export function designRepo(db: Database, now: () => number, newId: () => string, revisions = revisionRepo(db, now)) {
   const alive = (id: string) => and(eq(designs.id, id), isNull(designs.deletedAt))
   const unpack = (row: typeof designs.$inferSelect): StoredDesign => ({
     id: row.id,
@@ -43,6 +31,10 @@ export function designRepo(db: Database, now: () => number, newId: () => string)
     const row = (await db.select().from(designs).where(alive(id)))[0]
     return row ? unpack(row) : null
   }
+
+  /** Whether there is such a design, readable or not. */
+  const exists = async (id: string): Promise<boolean> =>
+    (await db.select({ id: designs.id }).from(designs).where(alive(id))).length > 0
 
   async function insert(projectId: string, document: Design, id = newId()): Promise<StoredDesign> {
     const row = {
@@ -60,18 +52,21 @@ export function designRepo(db: Database, now: () => number, newId: () => string)
   }
 
   /**
-   * Saves over the revision that the writer has seen.
+   * Saves over the revision that the writer has seen; what it was stays among its earlier states.
    *
    * @returns what is kept now; null where the design is gone or another revision has come in between
    */
   async function save(id: string, seen: number, document: Design): Promise<StoredDesign | null> {
-    const rows = await db
+    const update = db
       .update(designs)
       .set({ document: JSON.stringify(document), name: document.name, revision: seen + 1, updatedAt: now() })
       // One statement decides the race: of two writers who saw the same revision only one finds it.
       .where(and(alive(id), eq(designs.revision, seen)))
       .returning()
-    return rows[0] ? unpack(rows[0]) : null
+    const [, rows] = await db.batch([revisions.keep(id, seen), update])
+    if (!rows[0]) return null
+    await revisions.thin(id, seen + 1)
+    return { ...rows[0], document }
   }
 
   async function setDeleted(id: string, deleted: boolean): Promise<boolean> {
@@ -90,5 +85,24 @@ export function designRepo(db: Database, now: () => number, newId: () => string)
     return insert(original.projectId, { ...original.document, name })
   }
 
-  return { maybeRead, insert, save, setDeleted, duplicate }
+  /** What is in the bin, of projects that are not; the latest first. */
+  const listDeleted = () =>
+    db
+      .select({ id: designs.id, name: designs.name, project: projects.name, deletedAt: designs.deletedAt })
+      .from(designs)
+      .innerJoin(projects, eq(designs.projectId, projects.id))
+      .where(and(isNotNull(designs.deletedAt), isNull(projects.deletedAt)))
+      .orderBy(desc(designs.deletedAt))
+
+  /** The documents of a project's designs, in the order of the list. */
+  async function documentsOf(projectId: string): Promise<Design[]> {
+    const rows = await db
+      .select({ document: designs.document })
+      .from(designs)
+      .where(and(eq(designs.projectId, projectId), isNull(designs.deletedAt)))
+      .orderBy(asc(designs.createdAt), asc(designs.name))
+    return rows.map((row) => documentOf(row.document))
+  }
+
+  return { maybeRead, exists, insert, save, setDeleted, duplicate, listDeleted, documentsOf }
 }

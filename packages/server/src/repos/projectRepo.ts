@@ -1,4 +1,4 @@
-import { and, asc, eq, isNull } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, isNull } from 'drizzle-orm'
 import type { Database } from '../db/connect.js'
 import { designs, projects } from '../db/schema.js'
 
@@ -107,5 +107,13 @@ export function projectRepo(db: Database, now: () => number, newId: () => string
     })
   }
 
-  return { list, maybeRead, insert, update, setDeleted, duplicate }
+  /** What is in the bin, the latest first. The health check's own row was never a project. */
+  const listDeleted = () =>
+    db
+      .select({ id: projects.id, name: projects.name, deletedAt: projects.deletedAt })
+      .from(projects)
+      .where(gt(projects.deletedAt, 0))
+      .orderBy(desc(projects.deletedAt))
+
+  return { list, listDeleted, maybeRead, insert, update, setDeleted, duplicate }
 }

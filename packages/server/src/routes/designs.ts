@@ -2,12 +2,13 @@ import { readDesign } from '@voskel/core'
 import { type RequestParamHandler, Router } from 'express'
 import { methodNotAllowed, notFound, Problem } from '../problem.js'
 import type { DesignRepo } from '../repos/designRepo.js'
+import type { RevisionRepo } from '../repos/revisionRepo.js'
 
 /** A design's entity tag: its revision in quotes (RFC 9110 § 8.8.3). */
 export const entityTag = (revision: number) => `"${revision}"`
 
-/** /api/designs: read, save, duplicate, delete and restore. */
-export function designRoutes(designs: DesignRepo): Router {
+/** /api/designs: read, save, duplicate, delete and restore; and what a design was before. */
+export function designRoutes(designs: DesignRepo, revisions: RevisionRepo): Router {
   const router = Router()
   router.param('id', knownId('design'))
 
@@ -39,6 +40,18 @@ export function designRoutes(designs: DesignRepo): Router {
       .json({ id: saved.id, revision: saved.revision, updatedAt: saved.updatedAt })
   })
 
+  router.get('/:id/revisions', async (req, res) => {
+    if (!(await designs.exists(req.params.id))) throw notFound('design')
+    res.json(await revisions.list(req.params.id))
+  })
+
+  router.get('/:id/revisions/:revision', async (req, res) => {
+    const { id, revision } = req.params
+    const found = /^\d{1,15}$/.test(revision) ? await revisions.maybeRead(id, Number(revision)) : null
+    if (!found) throw notFound('revision')
+    res.json(found)
+  })
+
   router.post('/:id/duplicate', async (req, res) => {
     const copy = await designs.duplicate(req.params.id)
     if (!copy) throw notFound('design')
@@ -55,6 +68,7 @@ export function designRoutes(designs: DesignRepo): Router {
     res.status(204).end()
   })
   router.all('/:id', methodNotAllowed('GET', 'HEAD', 'PUT', 'DELETE'))
+  router.all(['/:id/revisions', '/:id/revisions/:revision'], methodNotAllowed('GET', 'HEAD'))
   router.all(['/:id/duplicate', '/:id/restore'], methodNotAllowed('POST'))
 
   return router

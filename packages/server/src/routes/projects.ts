@@ -1,4 +1,4 @@
-import { isText, readDesign } from '@voskel/core'
+import { isText, projectFile, readDesign, readProjectFile } from '@voskel/core'
 import { Router } from 'express'
 import { z } from 'zod'
 import { methodNotAllowed, notFound, Problem } from '../problem.js'
@@ -26,13 +26,26 @@ function parse<T>(schema: z.ZodType<T>, body: unknown): T {
   })
 }
 
-/** /api/projects: list, create, rename, duplicate, delete and restore; new designs are created in a project. */
+/** /api/projects: list, create, rename, duplicate, delete and restore; new designs are created in a project. A project is written out and read in as a file. */
 export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Router {
   const router = Router()
   router.param('id', knownId('project'))
 
   router.get('/', async (_req, res) => {
     res.json(await projects.list())
+  })
+
+  router.get('/:id/file', async (req, res) => {
+    const project = await projects.maybeRead(req.params.id)
+    if (!project) throw notFound('project')
+    res.json(projectFile(project.name, project.description, await designs.documentsOf(project.id)))
+  })
+
+  router.post('/file', async (req, res) => {
+    const { name, description, designs: members } = readProjectFile(req.body)
+    const { id } = await projects.insert({ name, description })
+    for (const document of members) await designs.insert(id, document)
+    res.status(201).location(`/api/projects/${id}`).json({ id })
   })
 
   router.post('/', async (req, res) => {
@@ -74,6 +87,8 @@ export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Route
   })
 
   router.all('/', methodNotAllowed('GET', 'HEAD', 'POST'))
+  router.all('/file', methodNotAllowed('POST'))
+  router.all('/:id/file', methodNotAllowed('GET', 'HEAD'))
   router.all('/:id', methodNotAllowed('PATCH', 'DELETE'))
   router.all(['/:id/duplicate', '/:id/restore', '/:id/designs'], methodNotAllowed('POST'))
   return router

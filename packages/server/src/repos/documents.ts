@@ -1,0 +1,20 @@
+import { type Design, readDesign, VoskelError } from '@voskel/core'
+import { Problem } from '../problem.js'
+
+/**
+ * A design from a stored row, read as a file is: rows of earlier versions are brought up.
+ *
+ * @throws Problem where a row does not hold what was put into it
+ */
+export function documentOf(text: string): Design {
+  try {
+    return readDesign(JSON.parse(text))
+  } catch (error) {
+    if (!(error instanceof VoskelError) && !(error instanceof SyntaxError)) throw error
+    throw new Problem(
+      500,
+      'This design cannot be read',
+      'Its row is damaged; an earlier state of it, or npm run restore, brings it back.',
+    )
+  }
+}
