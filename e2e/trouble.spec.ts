@@ -39,7 +39,7 @@ test('edits made while the server is away are kept and saved when it is back', a
   await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
   await voskel.kill()
   await page.getByLabel('Attenuation').fill('47')
-  await expect(page.getByTestId('saved')).toContainText('kept here and tried again')
+  await expect(page.getByTestId('saved')).toContainText('kept on this device, tried again')
   await voskel.start()
   await expect(page.getByTestId('saved')).toHaveText(/^saved/)
   await page.reload()
@@ -115,7 +115,7 @@ test('a full disk is said to be one, and the design is saved when there is room'
       : route.continue(),
   )
   await page.getByLabel('Edge', { exact: true }).fill('470k')
-  await expect(page.getByTestId('saved')).toHaveText('not saved: the server’s disk is full; kept here and tried again')
+  await expect(page.getByTestId('saved')).toHaveText('not saved: the server’s disk is full; kept on this device, tried again')
   await page.unroute('**/api/designs/*')
   await expect(page.getByTestId('saved')).toHaveText(/^saved/, { timeout: 15_000 })
 })

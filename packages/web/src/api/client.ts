@@ -34,39 +34,63 @@ export interface StoredDesign {
   document: Design
 }
 
+interface RequestOptions {
+  readonly headers?: Record<string, string>
+  /** Outlives the page. */
+  readonly keepalive?: boolean
+  /** Whether a body is what was asked for: something between here and the server may answer in its place. */
+  readonly isAnswer?: (body: unknown) => boolean
+}
+
+/** An answer that is none: as if the server had not answered. */
+const notUnderstood = {
+  ok: false as const,
+  failure: { status: 0, title: 'The server’s answer is not understood', detail: 'Reload the page.' },
+}
+
+/** Whether a body bears a revision and when it was saved, as everything about a design does. */
+function isStored(body: unknown): boolean {
+  const { revision, updatedAt } = (body ?? {}) as Partial<StoredDesign>
+  return Number.isSafeInteger(revision) && typeof updatedAt === 'number'
+}
+
+const isDesign = (body: unknown): boolean => isStored(body) && typeof (body as StoredDesign).document === 'object'
+
 async function request<T>(
   method: string,
   path: string,
   body?: unknown,
-  headers: Record<string, string> = {},
+  { headers = {}, keepalive = false, isAnswer = () => true }: RequestOptions = {},
 ): Promise<ApiResult<T>> {
   let response: Response
+  let text: string
   try {
     response = await fetch(`/api${path}`, {
       method,
       headers: { ...(body !== undefined && { 'Content-Type': 'application/json' }), ...headers },
       ...(body !== undefined && { body: JSON.stringify(body) }),
+      keepalive,
     })
+    text = await response.text()
   } catch {
     return {
       ok: false,
       failure: { status: 0, title: 'The server does not answer', detail: 'Check that it is running.' },
     }
   }
-  const text = await response.text()
   let parsed: unknown
   try {
     parsed = text === '' ? undefined : JSON.parse(text)
   } catch {
-    return {
-      ok: false,
-      failure: { status: response.status, title: 'The server’s answer is not understood', detail: 'Reload the page.' },
-    }
+    return notUnderstood
   }
-  if (response.ok) return { ok: true, value: parsed as T }
+  if (response.ok) return isAnswer(parsed) ? { ok: true, value: parsed as T } : notUnderstood
   const { title = response.statusText, detail = '' } = (parsed ?? {}) as Partial<ApiFailure>
   return { ok: false, failure: { status: response.status, title, detail } }
 }
+
+/** Characters of a body that a browser sends on behalf of a page that is gone: 64 KiB, some of them of three bytes. */
+const KEEPALIVE_LIMIT = 21_000
 
 const id = encodeURIComponent
 
@@ -75,7 +99,7 @@ let ahead: { design: string; answer: Promise<ApiResult<StoredDesign>> } | null =
 
 /** Begins to fetch a design; the next `readDesign` of it takes the answer over. */
 export function prefetchDesign(design: string): Promise<ApiResult<StoredDesign>> {
-  const answer = request<StoredDesign>('GET', `/designs/${id(design)}`)
+  const answer = request<StoredDesign>('GET', `/designs/${id(design)}`, undefined, { isAnswer: isDesign })
   ahead = { design, answer }
   return answer
 }
@@ -83,7 +107,7 @@ export function prefetchDesign(design: string): Promise<ApiResult<StoredDesign>>
 function readDesign(design: string): Promise<ApiResult<StoredDesign>> {
   const fetched = ahead?.design === design ? ahead.answer : null
   ahead = null
-  return fetched ?? request<StoredDesign>('GET', `/designs/${id(design)}`)
+  return fetched ?? request<StoredDesign>('GET', `/designs/${id(design)}`, undefined, { isAnswer: isDesign })
 }
 
 export const api = {
@@ -98,9 +122,12 @@ export const api = {
   createDesign: (project: string, document: Design) =>
     request<{ id: string; revision: number }>('POST', `/projects/${id(project)}/designs`, document),
   readDesign,
-  saveDesign: (design: string, seen: number, document: Design) =>
+  /** @param leaving the page goes away: the request is to outlive it, if it is small enough for that */
+  saveDesign: (design: string, seen: number, document: Design, leaving = false) =>
     request<{ revision: number; updatedAt: number }>('PUT', `/designs/${id(design)}`, document, {
-      'If-Match': `"${seen}"`,
+      headers: { 'If-Match': `"${seen}"` },
+      isAnswer: isStored,
+      keepalive: leaving && JSON.stringify(document).length < KEEPALIVE_LIMIT,
     }),
   duplicateDesign: (design: string) => request<{ id: string }>('POST', `/designs/${id(design)}/duplicate`),
   deleteDesign: (design: string) => request<void>('DELETE', `/designs/${id(design)}`),

@@ -1,4 +1,13 @@
-import { parseSpec, readNetlist, realize, withValue } from '@voskel/core'
+import {
+  type Circuit,
+  designOfCircuit,
+  designOfSpec,
+  parseSpec,
+  readNetlist,
+  realize,
+  withPartValue,
+  withValue,
+} from '@voskel/core'
 import { describe, expect, test } from 'vitest'
 import { compute, readOut } from './compute'
 
@@ -11,9 +20,15 @@ const spec = parseSpec({
   realization: { family: 'lc-ladder', source: 50, load: 50 },
 })
 
+/** A drawn circuit that is judged by the specification. */
+const drawnFor = (circuit: Circuit) => ({
+  ...designOfSpec('T', spec, 'exact'),
+  circuit: { origin: 'drawn' as const, circuit },
+})
+
 describe('what the stages show of a design', () => {
   test('ideal and circuit from a specification alone, inside one range and window', () => {
-    const result = compute({ specification: spec, values: 'exact', circuit: null })
+    const result = compute(designOfSpec('T', spec, 'exact'))
     expect(result.idealFailure).toBeNull()
     expect(result.circuitFailure).toBeNull()
     const { ideal, circuit, range, window } = result
@@ -27,27 +42,37 @@ describe('what the stages show of a design', () => {
   })
 
   test('a typed value counts; the level of reference stays the specification’s', () => {
-    const circuit = withValue(realize(spec).circuit, 'C1', 'capacitance', 1e-9)
-    const result = compute({ specification: spec, values: 'exact', circuit })
-    expect(result.circuit!.circuit).toBe(circuit)
+    const result = compute(withPartValue(designOfSpec('T', spec, 'exact'), 'C1', 'capacitance', 1e-9))
+    const computed = realize(spec).circuit
+    expect(result.circuit!.base).toEqual(computed)
+    expect(result.circuit!.circuit.parts.find((p) => p.id === 'C1')).toMatchObject({
+      values: { capacitance: 1e-9 },
+      exact: computed.parts.find((p) => p.id === 'C1')!.values,
+    })
     expect(result.circuit!.referenceDb).toBeCloseTo(20 * Math.log10(0.5), 12)
     expect(result.circuit!.verdicts.some((v) => !v.met)).toBe(true)
   })
 
+  test('a drawn circuit is judged at the level of the specification’s own', () => {
+    const { circuit } = compute(drawnFor(realize(spec).circuit))
+    expect(circuit!.referenceDb).toBeCloseTo(20 * Math.log10(0.5), 12)
+    expect(circuit!.verdicts.every((v) => v.met)).toBe(true)
+  })
+
   test('an impossible circuit leaves the ideal response; a broken circuit says where', () => {
     const impossible = { ...spec, order: 4 }
-    const result = compute({ specification: impossible, values: 'exact', circuit: null })
+    const result = compute(designOfSpec('T', impossible, 'exact'))
     expect(result.ideal).not.toBeNull()
     expect(result.circuit).toBeNull()
     expect(result.circuitFailure).toMatchObject({ code: 'REALIZATION_IMPOSSIBLE', place: { path: 'realization.load' } })
     const broken = withValue(realize(spec).circuit, 'RL', 'resistance', 0)
-    const { circuit } = compute({ specification: spec, values: 'exact', circuit: broken })
+    const { circuit } = compute(drawnFor(broken))
     expect(circuit!.circuit).toBe(broken)
     expect(circuit!.failures.equations).toMatchObject({ place: { part: 'RL' } })
   })
 
   test('a circuit without a specification is simulated all the same', () => {
-    const result = compute({ specification: null, values: 'exact', circuit: realize(spec).circuit })
+    const result = compute(designOfCircuit(realize(spec).circuit))
     expect(result.ideal).toBeNull()
     expect(result.circuit!.verdicts).toEqual([])
     expect(result.circuit!.roots!.ac.cutoffs[0]).toBeGreaterThan(1000)
@@ -63,7 +88,7 @@ describe('what the stages show of a design', () => {
     [200, ''],
     [400, 'PULSE(0 1)'],
   ])('a ladder of %i parts has its curves, without poles, which say why they are missing', (parts, waveform) => {
-    const { circuit, range } = compute({ specification: null, values: 'exact', circuit: ladder(parts, waveform) })
+    const { circuit, range } = compute(designOfCircuit(ladder(parts, waveform)))
     expect(circuit!.roots).toBeNull()
     expect(Object.keys(circuit!.failures)).toEqual(['roots'])
     expect(circuit!.failures.roots!.code).toBe('TOO_LARGE')
@@ -83,7 +108,7 @@ describe('what the stages show of a design', () => {
   })
 
   test('a read-out is exact at its frequency', () => {
-    const { transfer } = compute({ specification: spec, values: 'exact', circuit: null }).circuit!.roots!
+    const { transfer } = compute(designOfSpec('T', spec, 'exact')).circuit!.roots!
     const there = readOut(transfer, 1000)
     expect(there.db).toBeCloseTo(20 * Math.log10(0.5) - 0.5, 9)
     expect(there.gain).toBeCloseTo(10 ** (there.db / 20), 12)

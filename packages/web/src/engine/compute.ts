@@ -1,5 +1,6 @@
 import {
   AcAnalysis,
+  askedSpec,
   checkCircuit,
   type Finding,
   type AcMeasures,
@@ -7,6 +8,8 @@ import {
   adaptiveSweep,
   idealOf,
   type Circuit,
+  type Design,
+  designedCircuit,
   evaluate,
   exactTransient,
   followedPhase,
@@ -25,13 +28,15 @@ import {
   magnitudesDb,
   ofResponse,
   type Mna,
+  type Outdated,
+  type Patches,
   phase,
   phasesDeg,
   polesAndZeros,
   proposedRange,
+  referenceLevel,
   proposedStop,
   proposedWindow,
-  realize,
   smallSignal,
   type StepMeasures,
   stepMeasures,
@@ -43,17 +48,11 @@ import {
   usualRange,
   type Waveform,
   waveformKinds,
-  type ValueChoice,
   type Verdict,
 } from '@voskel/core'
 
-/** What is to be computed: a specification, and the circuit if it is already there. */
-export interface ComputeRequest {
-  specification: FilterSpec | null
-  values: ValueChoice
-  /** Null asks for the specification's own circuit. */
-  circuit: Circuit | null
-}
+/** What is to be computed: what a design says of its response and its circuit. */
+export type ComputeRequest = Pick<Design, 'specification' | 'requirements' | 'values' | 'circuit'>
 
 /** A curve over frequency: Hz, dB, degrees, s. */
 export interface FrequencyCurve {
@@ -100,6 +99,12 @@ export type Piece = 'equations' | 'roots' | 'frequency' | 'time' | 'verdicts'
 /** A circuit and what was found of it; each result fails by itself and leaves the others, and the circuit, in view. */
 export interface CircuitResult {
   circuit: Circuit
+  /** The circuit before anything was said about its parts. */
+  base: Circuit
+  /** What was said of parts that it does not have. */
+  lost: Patches
+  /** Where this version computes another circuit than was last shown. */
+  outdated: Outdated | null
   /** The circuit's level where the ideal response has 0 dB. */
   referenceDb: number
   roots: RootsResult | null
@@ -153,7 +158,7 @@ export function compute(request: ComputeRequest): ComputeResult {
     window: null,
     took: 0,
   }
-  const { specification: spec } = request
+  const spec = askedSpec(request)
   try {
     if (spec) {
       const ideal = idealOf(spec)
@@ -176,7 +181,7 @@ export function compute(request: ComputeRequest): ComputeResult {
   try {
     const ideal = result.ideal?.ideal ?? null
     if (spec && ideal) result.circuit = computeCircuit(request, spec, ideal, result)
-    else if (!spec && request.circuit) result.circuit = computeCircuit(request, null, null, result)
+    else if (!spec) result.circuit = computeCircuit(request, null, null, result)
   } catch (error) {
     result.circuitFailure = toFailure(error)
   }
@@ -190,15 +195,16 @@ function computeCircuit(
   ideal: Ideal | null,
   result: ComputeResult,
 ): CircuitResult | null {
-  if (spec && !spec.realization) return null
-  // The reference level follows from the specification, whether or not values were typed over since.
-  const made = spec && ideal ? realize(spec, request.values, ideal) : null
-  if (spec && ideal) result.sheet = formulaSheet(spec, ideal, made)
-  const circuit = request.circuit ?? made?.circuit
-  if (!circuit) return null
+  const designed = designedCircuit(request, ideal ?? undefined)
+  if (!designed) return null
+  const { circuit, base, lost, outdated, realized } = designed
+  if (spec && ideal) result.sheet = formulaSheet(spec, ideal, realized)
   const found: CircuitResult = {
     circuit,
-    referenceDb: made?.referenceDb ?? 0,
+    base,
+    lost,
+    outdated,
+    referenceDb: realized?.referenceDb ?? (spec && ideal ? referenceLevel(spec, ideal) : 0),
     roots: null,
     frequency: null,
     time: null,
@@ -215,7 +221,7 @@ function computeCircuit(
     }
   }
   const equations = piece('equations', () => {
-    result.findings = checkCircuit(circuit, spec?.realization !== undefined)
+    result.findings = checkCircuit(circuit, request.circuit.origin === 'derived')
     const mna = formulate(circuit)
     const linear = smallSignal(mna)
     found.doubts = linear.circuit.warnings.slice(mna.circuit.warnings.length)

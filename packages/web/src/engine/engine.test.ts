@@ -28,7 +28,7 @@ beforeEach(() => {
 })
 afterEach(() => vi.unstubAllGlobals())
 
-const request = (): ComputeRequest => ({ specification: null, values: 'exact', circuit: null })
+const request = (): ComputeRequest => ({ values: 'exact', circuit: { origin: 'derived', patches: {} } })
 const result = (took: number) => ({ took }) as ComputeResult
 const settled = () => new Promise((done) => setTimeout(done))
 

@@ -101,13 +101,18 @@ export class Engine {
   }
 }
 
-function sameRequest(a: ComputeRequest, b: ComputeRequest): boolean {
-  return a.specification === b.specification && a.values === b.values && a.circuit === b.circuit
+export function sameRequest(a: ComputeRequest, b: ComputeRequest): boolean {
+  return (
+    a.specification === b.specification &&
+    a.requirements === b.requirements &&
+    a.values === b.values &&
+    a.circuit === b.circuit
+  )
 }
 
 /** What is to be computed of a design. */
-export function requestOf(design: Design): ComputeRequest {
-  return { specification: design.specification ?? null, values: design.values, circuit: design.circuit ?? null }
+export function requestOf({ specification, requirements, values, circuit }: Design): ComputeRequest {
+  return { specification, requirements, values, circuit }
 }
 
 let shared: Engine | null = null

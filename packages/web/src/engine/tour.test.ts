@@ -1,4 +1,4 @@
-import { approximations, magnitudeDb, parseSpec, RESPONSES, topologies } from '@voskel/core'
+import { designOfSpec, approximations, magnitudeDb, parseSpec, RESPONSES, topologies } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
 import { compute } from './compute'
 
@@ -104,11 +104,7 @@ function tour(response: string, family: string): Refused {
           ...(family === 'coupled-resonators' && { inductor: 3e-3 }),
         },
       })
-      const { ideal, circuit, idealFailure, circuitFailure } = compute({
-        specification,
-        values: 'exact',
-        circuit: null,
-      })
+      const { ideal, circuit, idealFailure, circuitFailure } = compute(designOfSpec('T', specification, 'exact'))
       const what = `${id} of order ${order}`
       expect(idealFailure, what).toBeNull()
       if (circuitFailure) {

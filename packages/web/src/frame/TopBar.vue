@@ -35,6 +35,10 @@ function reason(): string {
   return title.charAt(0).toLowerCase() + title.slice(1)
 }
 
+/** Where what is unsaved lies meanwhile. */
+const where = () =>
+  design.isKept ? 'kept on this device' : 'this browser does not keep it either, so leave the page open'
+
 const time = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' })
 const saved = computed(() => {
   switch (design.saveState) {
@@ -42,11 +46,13 @@ const saved = computed(() => {
       return { text: design.savedAt ? `saved ${time.format(design.savedAt)}` : 'saved', bad: false }
     case 'saving':
     case 'unsaved':
-      return { text: 'saving …', bad: false }
+      return design.isKept
+        ? { text: 'saving …', bad: false }
+        : { text: 'saving …; this browser keeps nothing, so leave the page open', bad: true }
     case 'offline':
-      return { text: `not saved: ${reason()}; kept here and tried again`, bad: true }
+      return { text: `not saved: ${reason()}; ${where()}, tried again`, bad: true }
     case 'refused':
-      return { text: `not saved: ${design.saveFailure?.title ?? 'the server refuses it'}`, bad: true }
+      return { text: `not saved: ${design.saveFailure?.title ?? 'the server refuses it'}; ${where()}`, bad: true }
     case 'conflict':
       return { text: 'not saved: changed elsewhere too', bad: true }
   }

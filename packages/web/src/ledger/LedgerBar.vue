@@ -46,13 +46,13 @@ const empty = computed(() => {
   if (!design.document) return ''
   const { idealFailure, circuitFailure, circuit } = results.result ?? {}
   if (idealFailure || circuitFailure) return 'No verdicts: see Specify for what is in the way.'
-  const { specification } = design.document
-  if (!specification) return 'Nothing is required of this circuit.'
+  const { specification, requirements } = design.document
+  if (!specification && !requirements) return 'Nothing is required of this circuit.'
   if (results.broken && !results.running) return ''
   if (results.running || !results.result) return 'Computing …'
   const failure = circuit?.failures.equations ?? circuit?.failures.roots ?? circuit?.failures.verdicts
   if (failure) return `No verdicts: ${failure.message}`
-  return specification.realization
+  return !specification || specification.realization
     ? 'Nothing is required of this circuit: add requirements under Specify.'
     : 'No verdicts: choose under Specify how the circuit is made.'
 })

@@ -49,16 +49,25 @@ onMounted(() => {
   void projects.askAccess()
   window.addEventListener('keydown', key)
   window.addEventListener('pagehide', leave)
+  window.addEventListener('beforeunload', mayLeave)
 })
 onBeforeUnmount(() => {
   window.removeEventListener('keydown', key)
   window.removeEventListener('pagehide', leave)
+  window.removeEventListener('beforeunload', mayLeave)
 })
+/** The list of designs is to show what was typed last; a slow server keeps nobody waiting for it. */
+const MOST_WAIT = 800
 onBeforeRouteLeave(async () => {
-  await design.flush()
+  await Promise.race([design.flush(), new Promise((done) => setTimeout(done, MOST_WAIT))])
 })
 
-const leave = () => void design.flush()
+const leave = () => design.leave()
+
+/** What lies nowhere but on this page is not left without a question. */
+function mayLeave(event: BeforeUnloadEvent) {
+  if (!design.isKept && design.saveState !== 'saved') event.preventDefault()
+}
 
 function go(next: StageId) {
   void router.push({ name: 'design', params: { id, stage: next } })
@@ -141,7 +150,7 @@ const split = computed(() => view.split)
         {{ design.saveFailure.title }}. {{ design.saveFailure.detail }}
       </p>
       <template #footer>
-        <ElButton @click="design.takeTheirs()">Take the newer version</ElButton>
+        <ElButton @click="design.takeTheirs()">Take the newer version; Undo brings mine back</ElButton>
         <ElButton @click="design.keepMine()">Save mine over it</ElButton>
         <ElButton type="primary" @click="keepBoth">Keep both</ElButton>
       </template>

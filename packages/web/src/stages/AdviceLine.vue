@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isShaped, ofResponse, type RequirementId } from '@voskel/core'
+import { askedSpec, isShaped, ofResponse, type RequirementId } from '@voskel/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { adviseInWorker } from '../engine/compare'
 import { useDesignStore } from '../stores/design'
@@ -16,7 +16,7 @@ const looking = ref(false)
 
 /** The specification where the response misses something that another one might meet; empty text else. */
 const asked = computed(() => {
-  const spec = design.document?.specification
+  const spec = design.document && askedSpec(design.document)
   if (!spec || isShaped(spec) || design.specDraft || results.stale) return ''
   const order = results.result?.ideal?.ideal.order
   const missed = results.verdicts.some(

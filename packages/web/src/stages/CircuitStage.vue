@@ -1,12 +1,19 @@
 <script setup lang="ts">
 import {
+  computedAnew,
+  formatExact,
   formatQuantity,
   isDrawn,
+  keptAsShown,
+  outdatedText,
+  type PartPatch,
+  patched,
   partKind,
   resolveNets,
   topologies,
   VoskelError,
-  withValue,
+  withPartValue,
+  withPatches,
   writeNetlist,
 } from '@voskel/core'
 import { ElMessage } from 'element-plus'
@@ -25,7 +32,15 @@ const results = useResultsStore()
 const drawing = ref<InstanceType<typeof CircuitDrawing> | null>(null)
 const selectedId = ref<string | null>(null)
 
-const circuit = computed(() => design.document?.circuit ?? results.result?.circuit?.circuit ?? null)
+/** The drawn circuit, or the computed one with what is said of its parts now. */
+const circuit = computed(() => {
+  const own = design.document?.circuit
+  if (!own) return null
+  if (own.origin === 'drawn') return own.circuit
+  const base = results.result?.circuit?.base ?? (results.result ? undefined : own.witness)
+  return base ? patched(base, own.patches).circuit : null
+})
+const derived = computed(() => (design.document?.circuit.origin === 'derived' ? design.document.circuit : null))
 const family = computed(
   () =>
     topologies.find((t) => t.id === design.document?.specification?.realization?.family)?.name ??
@@ -63,39 +78,44 @@ const rows = computed(() => {
   })
 })
 
-/** The circuit is the specification's own: only then is there a computed value beside a typed one. */
-const synthesised = computed(() => design.document?.specification?.realization !== undefined)
-
-/** Values that differ from what was computed, with the computed one. */
-const changed = computed(
-  () =>
-    (synthesised.value ? circuit.value : null)?.parts.flatMap((part) =>
-      Object.entries(part.exact ?? {}).map(([field, exact]) => ({
-        part: part.id,
-        field,
-        exact,
-        value: part.values[field]!,
-      })),
-    ) ?? [],
-)
+/** Parts that something was said of that was not computed. */
+const typed = computed(() => Object.keys(derived.value?.patches ?? {}))
+const lost = computed(() => Object.entries(results.result?.circuit?.lost ?? {}))
+const outdated = computed(() => results.result?.circuit?.outdated ?? null)
 
 function setValue(part: string, field: string, value: number) {
-  const document = design.document
-  if (!document?.circuit) return
-  const unit = partKind(document.circuit.parts.find((p) => p.id === part)!.kind).values.find(
-    (f) => f.id === field,
-  )!.unit
-  design.edit(`${part} to ${formatQuantity(value, unit)}`, {
-    ...document,
-    circuit: withValue(document.circuit, part, field, value, synthesised.value),
-  })
+  const kind = circuit.value?.parts.find((p) => p.id === part)?.kind
+  if (!design.document || kind === undefined) return
+  const { unit } = partKind(kind).values.find((f) => f.id === field)!
+  design.edit(`${part} to ${formatQuantity(value, unit)}`, withPartValue(design.document, part, field, value))
 }
 
-/** Back to what synthesis gives: every typed value is let go. */
-function recompute() {
-  if (!design.document) return
-  const { circuit: _gone, ...rest } = design.document
-  design.edit('values computed anew', rest)
+/** Back to what synthesis gives: everything typed is let go. */
+function letGo() {
+  if (design.document) design.edit('typed values let go', withPatches(design.document, {}))
+}
+
+/** Lets go what was said of a part that the circuit does not have. */
+function forget(part: string) {
+  if (!design.document || !derived.value) return
+  const { [part]: _gone, ...others } = derived.value.patches
+  design.edit(`what was typed for ${part} let go`, withPatches(design.document, others))
+}
+
+/** What was said of a part, in words. */
+function saidOf(patch: PartPatch): string {
+  const values = Object.entries(patch.values ?? {}).map(([field, value]) => `${field} ${formatExact(value, '')}`)
+  const formulas = Object.entries(patch.formulas ?? {}).map(([field, formula]) => `${field} = ${formula}`)
+  const rest = Object.keys(patch).filter((key) => key !== 'values' && key !== 'formulas')
+  return [...values, ...formulas, ...rest].join(', ')
+}
+
+function keepShown() {
+  if (design.document) design.edit('earlier values kept', keptAsShown(design.document))
+}
+
+function takeComputed() {
+  if (design.document) design.edit('values computed anew', computedAnew(design.document))
 }
 
 async function copyNetlist() {
@@ -117,12 +137,14 @@ async function copyNetlist() {
   }
 }
 
+const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1)
+
 const detail = computed(() => {
   const part = selected.value
   if (!part || !circuit.value) return null
   const values = valuesIn(circuit.value)(part)
   const fields = partKind(part.kind).values.map((f) => {
-    const exact = synthesised.value ? part.exact?.[f.id] : undefined
+    const exact = derived.value ? part.exact?.[f.id] : undefined
     const formula = part.formulas?.[f.id]
     const known = values?.[f.id]
     const shown = known ? formatQuantity(known.value, f.unit, 6) : 'not known'
@@ -142,13 +164,8 @@ const detail = computed(() => {
       <button class="plain-button" :disabled="!circuit" @click="drawing?.fit()">Show all</button>
       <button class="plain-button" :disabled="sheet.length === 0" @click="explaining = true">How found</button>
       <button class="plain-button" :disabled="!circuit" @click="copyNetlist">Copy netlist</button>
-      <button
-        v-if="design.document?.specification"
-        class="plain-button"
-        :disabled="changed.length === 0"
-        @click="recompute"
-      >
-        Compute values anew
+      <button v-if="derived" class="plain-button" :disabled="typed.length === 0" @click="letGo">
+        Let typed values go
       </button>
     </header>
     <ul v-if="findings.length" class="findings" aria-label="Findings">
@@ -157,6 +174,29 @@ const detail = computed(() => {
         {{ f.message }} <span class="soft">{{ f.fix }}</span>
       </li>
     </ul>
+    <div v-if="outdated" class="notice" role="status">
+      <p>
+        {{ capital(outdatedText(outdated)) }}.
+        <template v-if="outdated.kind === 'values'">
+          <span v-for="c in outdated.changes" :key="`${c.part} ${c.field}`" class="change">
+            {{ c.part }}: {{ formatQuantity(c.shown, c.unit, 6) }}, now {{ formatQuantity(c.computed, c.unit, 6) }}
+          </span>
+        </template>
+      </p>
+      <button class="plain-button strong" @click="keepShown">Keep what stands</button>
+      <button v-if="outdated.kind !== 'refused'" class="plain-button" @click="takeComputed">Take the new values</button>
+    </div>
+    <div v-if="lost.length" class="notice" role="status">
+      <p>Typed for parts that this circuit does not have; it is kept, and counts again when they come back.</p>
+      <ul>
+        <li v-for="[part, patch] in lost" :key="part">
+          <strong>{{ part }}</strong> {{ saidOf(patch) }}
+          <button class="plain-button" :aria-label="`Let go what was typed for ${part}`" @click="forget(part)">
+            Let go
+          </button>
+        </li>
+      </ul>
+    </div>
     <StageNote v-if="!findings.some((f) => f.severity === 'error')" :pieces="['equations']" />
     <StageEmpty v-if="!circuit" />
     <div v-else-if="!isDrawn(circuit)" class="undrawn">
@@ -191,10 +231,9 @@ const detail = computed(() => {
     <FormulaSheet v-model="explaining" :steps="sheet" />
     <p v-if="circuit" class="read">
       <template v-if="detail">{{ detail }}</template>
-      <template v-else-if="changed.length">
-        <span class="mark">*</span> {{ changed.length }}
-        {{ changed.length === 1 ? 'value differs' : 'values differ' }} from what was computed. A change of the
-        specification computes them anew; Undo brings them back.
+      <template v-else-if="typed.length">
+        <span class="mark">*</span> beside a value: it is not the computed one. What was typed ({{ typed.join(', ') }})
+        stays when the specification changes.
       </template>
       <template v-else-if="isDrawn(circuit)"
         >Click a value to type another. Drag moves the sheet, the wheel zooms.</template
@@ -242,6 +281,38 @@ const detail = computed(() => {
 .findings li.error {
   border-left-color: var(--missed);
   background: var(--missed-soft);
+}
+
+.notice {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 4px 10px;
+  max-height: 30%;
+  margin: 4px 14px;
+  padding: 6px 10px;
+  overflow: auto;
+  border-left: 3px solid var(--accent);
+  border-radius: 4px;
+  background: var(--accent-soft);
+}
+
+.notice ul {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 18px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.change {
+  margin-left: 10px;
+  font-variant-numeric: tabular-nums;
+}
+
+.strong {
+  font-weight: 700;
 }
 
 .undrawn {

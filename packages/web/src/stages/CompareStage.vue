@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  askedSpec,
   approximation,
   type CandidateFigures,
   formatQuantity,
@@ -10,6 +11,7 @@ import {
   proposedWindow,
   stepMeasures,
   StepResponse,
+  withSpecification,
 } from '@voskel/core'
 import {
   ElButton,
@@ -55,7 +57,7 @@ const AXES: readonly Figure[] = [{ id: 'order', name: 'Order', unit: '' }, ...FI
 
 /** A response that follows from its own values has nothing to be compared with. */
 const spec = computed(() => {
-  const own = design.document?.specification
+  const own = design.document && askedSpec(design.document)
   return own && !isShaped(own) ? own : null
 })
 const found = shallowRef<readonly ComparedCandidate[]>([])
@@ -135,8 +137,7 @@ function toggle(c: ComparedCandidate) {
 
 function take(c: ComparedCandidate) {
   if (!design.document) return
-  const { circuit: _gone, ...rest } = design.document
-  design.edit(nameOf(c), { ...rest, specification: c.specification })
+  design.edit(nameOf(c), withSpecification(design.document, c.specification))
 }
 
 const figure = (c: ComparedCandidate, id: Figure['id']) => (id === 'order' ? c.order : c.figures[id])

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { RESPONSES, shapes, topologies, VALUE_CHOICES, type ValueChoice } from '@voskel/core'
+import { RESPONSES, shapes, topologies, VALUE_CHOICES, type ValueChoice, withValueChoice } from '@voskel/core'
 import { ElOption, ElOptionGroup, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
@@ -28,10 +28,7 @@ const responseName = computed(() =>
 )
 
 function setValues(choice: ValueChoice) {
-  const document = design.document
-  if (!document) return
-  const { circuit: _gone, ...rest } = document
-  design.edit('series of values', { ...rest, values: choice })
+  if (design.document) design.edit('series of values', withValueChoice(design.document, choice))
 }
 
 const wholeProblem = computed(() => form.problem('', 'realization', 'requirements', 'evenOrder') || general.value)

@@ -58,7 +58,7 @@ function ratioed(response: string | undefined, passband: readonly number[], edge
 export function useSpecForm() {
   const design = useDesignStore()
   const results = useResultsStore()
-  const spec = computed<FilterSpecInput | null>(() => design.specDraft ?? design.document?.specification ?? null)
+  const spec = computed<FilterSpecInput | null>(() => design.typedSpec)
   /** The same where it is one by an approximation, or one of a shape. */
   const banded = computed(() => (spec.value && !isShaped(spec.value) ? spec.value : null))
   const shaped = computed(() => (spec.value && isShaped(spec.value) ? spec.value : null))

@@ -1,159 +1,271 @@
-import { type ApproximatedSpec, designOfSpec, parseSpec, type Design } from '@voskel/core'
+import { type ApproximatedSpec, type FilterSpecInput, realize, parseSpec, withPartValue } from '@voskel/core'
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
+import { api } from '../api/client'
+import { standOn } from '../document/device'
+import { BrowserStandIn, ladder, ServerStandIn } from '../testing/standIns'
 import { useDesignStore } from './design'
+import { useUnsentStore } from './unsent'
 
-const spec = parseSpec({
-  response: 'lowpass',
-  approximation: 'butterworth',
-  order: 3,
-  passband: { edges: [1000] },
-}) as ApproximatedSpec
-const kept = new Map<string, string>()
-let server: { document: Design; revision: number; down: boolean }
-
-/** A server of one design, as far as the store knows servers. */
-async function fetchStub(_url: string, init: RequestInit = {}) {
-  if (server.down) throw new TypeError('failed to fetch')
-  const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status })
-  if ((init.method ?? 'GET') === 'GET') return answer(200, { id: 'd1', projectId: 'p1', updatedAt: 5, ...server })
-  const seen = Number(/"(\d+)"/.exec(new Headers(init.headers).get('If-Match') ?? '')?.[1])
-  if (init.method === 'PUT' && seen !== server.revision) return answer(412, { title: 'changed', detail: '' })
-  server.document = JSON.parse(String(init.body)) as Design
-  return answer(200, { id: 'd1', revision: ++server.revision, updatedAt: 6 })
-}
+let server: ServerStandIn
+let browser: BrowserStandIn
 
 beforeEach(() => {
   vi.useFakeTimers()
-  kept.clear()
-  server = { document: designOfSpec('One', spec, 'exact'), revision: 1, down: false }
-  vi.stubGlobal('fetch', vi.fn(fetchStub))
-  vi.stubGlobal('localStorage', {
-    getItem: (k: string) => kept.get(k) ?? null,
-    setItem: (k: string, v: string) => void kept.set(k, v),
-    removeItem: (k: string) => void kept.delete(k),
+  server = new ServerStandIn({ d1: ladder(), d2: ladder('Other') })
+  browser = new BrowserStandIn()
+  vi.spyOn(api, 'readDesign').mockImplementation((id) => server.read(id))
+  vi.spyOn(api, 'saveDesign').mockImplementation((id, seen, document) => server.save(id, seen, document))
+  vi.spyOn(api, 'createDesign').mockImplementation(async (_project, document) => {
+    server.designs.set('copy', { document, revision: 1 })
+    return { ok: true, value: { id: 'copy', revision: 1 } }
   })
-  vi.stubGlobal('BroadcastChannel', undefined)
-  setActivePinia(createPinia())
 })
 afterEach(() => {
   vi.useRealTimers()
-  vi.unstubAllGlobals()
+  vi.restoreAllMocks()
 })
 
-async function opened() {
+/** A page in a tab, as it is after a design was opened in it. */
+async function page(tab: string, design = 'd1') {
+  standOn(browser.tab(tab))
+  setActivePinia(createPinia())
   const store = useDesignStore()
-  await store.open('d1')
+  await store.open(design)
   return store
 }
-const renamed = (store: ReturnType<typeof useDesignStore>, name: string) =>
-  store.edit('name', { ...store.document!, name })
+type Store = Awaited<ReturnType<typeof page>>
 
-const edgesOf = (store: ReturnType<typeof useDesignStore>) =>
-  (store.document!.specification as ApproximatedSpec).passband.edges
+const pass = (ms: number) => vi.advanceTimersByTimeAsync(ms)
+const rename = (store: Store, name: string) => store.edit('name', { ...store.document!, name })
+const stored = (id = 'd1') => server.designs.get(id)!.document
+const spec = ladder().specification as ApproximatedSpec
+const withEdge = (edge: number): FilterSpecInput => ({ ...spec, passband: { edges: [edge] } })
+const edgeOf = (store: Store) => (store.document!.specification as ApproximatedSpec).passband.edges[0]
 
-describe('edits', () => {
-  test('are undone and redone in order; those of one group are one', async () => {
-    const store = await opened()
-    renamed(store, 'Two')
-    for (const edge of [1100, 1200, 1300]) store.changeSpec('edge', { ...spec, passband: { edges: [edge] } }, 'edge')
-    expect(edgesOf(store)).toEqual([1300])
-    store.undo()
-    expect(edgesOf(store)).toEqual([1000])
-    store.undo()
-    expect(store.document!.name).toBe('One')
-    expect(store.canUndo).toBe(false)
-    store.redo()
-    store.redo()
-    expect(edgesOf(store)).toEqual([1300])
-    expect(store.canRedo).toBe(false)
+describe('opening', () => {
+  test('is no change: nothing is saved', async () => {
+    const store = await page('a')
+    await pass(60_000)
+    expect([server.saves, store.saveState, browser.storage.kept.size]).toEqual([0, 'saved', 0])
   })
 
-  test('a specification that cannot be used stays a draft; the document stays as it is', async () => {
-    const store = await opened()
-    store.changeSpec('edge', { ...spec, passband: { edges: [-1] } })
-    expect(store.draftIssues[0]).toMatchObject({ path: 'passband.edges.0' })
-    expect(edgesOf(store)).toEqual([1000])
-    store.changeSpec('edge', { ...spec, passband: { edges: [900] } })
-    expect(store.specDraft).toBeNull()
-    expect(edgesOf(store)).toEqual([900])
+  test('of what is not there says so; of another meanwhile, the later one counts', async () => {
+    const store = await page('a', 'd9')
+    expect(store.failure!.status).toBe(404)
+    await Promise.all([store.open('d1'), store.open('d2')])
+    expect(store.document!.name).toBe('Other')
   })
 })
 
-describe('the way to the server', () => {
-  test('an edit is saved by itself a moment later, once for several', async () => {
-    const store = await opened()
-    renamed(store, 'Two')
-    renamed(store, 'Three')
-    expect(store.saveState).toBe('unsaved')
-    await vi.advanceTimersByTimeAsync(1000)
-    expect(store.saveState).toBe('saved')
-    expect(server).toMatchObject({ revision: 2, document: { name: 'Three' } })
-    expect(kept.size).toBe(0)
+describe('edits', () => {
+  test('are undone and redone; those of one group are one', async () => {
+    const store = await page('a')
+    rename(store, 'Two')
+    for (const edge of [1100, 1200, 1300]) store.changeSpec('edge', withEdge(edge), 'edge')
+    store.undo()
+    expect(edgeOf(store)).toBe(1000)
+    store.undo()
+    expect([store.document!.name, store.canUndo]).toEqual(['One', false])
+    store.redo()
+    store.redo()
+    expect([edgeOf(store), store.canRedo]).toEqual([1300, false])
   })
 
-  test('while the server is away the edit is kept on this device, and saved when it is back', async () => {
-    const store = await opened()
-    server.down = true
-    renamed(store, 'Two')
-    await vi.advanceTimersByTimeAsync(1000)
-    expect(store.saveState).toBe('offline')
-    expect([...kept.values()].join()).toContain('Two')
-    server.down = false
-    await vi.advanceTimersByTimeAsync(5000)
-    expect(server.document.name).toBe('Two')
+  test('a specification that cannot be used stays a draft, which undo takes back first', async () => {
+    const store = await page('a')
+    store.changeSpec('edge', withEdge(900))
+    store.changeSpec('edge', withEdge(-1))
+    expect(store.draftIssues[0]).toMatchObject({ path: 'passband.edges.0' })
+    expect(edgeOf(store)).toBe(900)
+    store.undo()
+    expect([store.specDraft, edgeOf(store)]).toEqual([null, 900])
+    store.undo()
+    expect(edgeOf(store)).toBe(1000)
   })
 
-  test('a lost race loses neither version', async () => {
-    const store = await opened()
-    server.revision = 7
-    server.document = { ...server.document, name: 'Theirs' }
-    renamed(store, 'Mine')
-    await vi.advanceTimersByTimeAsync(1000)
-    expect(store.saveState).toBe('conflict')
-    expect(server.document.name).toBe('Theirs')
-    expect(store.document!.name).toBe('Mine')
-    await store.keepMine()
-    await vi.advanceTimersByTimeAsync(1000)
-    expect(server.document.name).toBe('Mine')
+  test('of the specification leave what was typed on the circuit, and what is required', async () => {
+    const store = await page('a')
+    store.edit('C1', withPartValue(store.document!, 'C1', 'capacitance', 1e-9))
+    store.changeSpec('parts', { ...store.typedSpec!, requirements: [{ kind: 'parts', limit: 5 }] })
+    store.changeSpec('edge', { ...store.typedSpec!, ...withEdge(2000), requirements: store.typedSpec!.requirements })
+    expect(store.document).toMatchObject({
+      circuit: { patches: { C1: { values: { capacitance: 1e-9 } } } },
+      requirements: [{ kind: 'parts', limit: 5 }],
+    })
   })
 
-  test('a save that arrived while the page was closing is no conflict', async () => {
-    const store = await opened()
-    renamed(store, 'Sent')
-    // The answer never came: the page was gone.
-    server.revision++
-    server.document = { ...store.document! }
-    setActivePinia(createPinia())
-    const again = useDesignStore()
-    await again.open('d1')
-    expect(again.saveState).toBe('unsaved')
-    await vi.advanceTimersByTimeAsync(1000)
-    expect(again.saveState).toBe('saved')
-    expect(server.document.name).toBe('Sent')
+  test('are saved with the circuit that was shown of them, also where it comes after the save', async () => {
+    const base = realize(parseSpec({ ...spec, realization: { family: 'lc-ladder', source: 50, load: 50 } })).circuit
+    const store = await page('a')
+    store.shown(store.document!, base)
+    await pass(5000)
+    expect(server.saves).toBe(0)
+    rename(store, 'Two')
+    await pass(1000)
+    expect(stored().circuit).not.toHaveProperty('witness')
+    store.shown(store.document!, base)
+    await pass(1000)
+    expect(stored().circuit).toMatchObject({ witness: base })
+    await pass(60_000)
+    expect(server.saves).toBe(2)
   })
+})
 
-  test('a save that arrives after the page was loaded anew is no conflict either', async () => {
-    const store = await opened()
-    renamed(store, 'Sent')
-    server.revision++
-    server.document = { ...store.document! }
-    await vi.advanceTimersByTimeAsync(2000)
-    expect(store.saveState).toBe('saved')
-    expect(server).toMatchObject({ revision: 3, document: { name: 'Sent' } })
-  })
-
-  test('what was not saved when the page closed is there when it opens again', async () => {
-    const store = await opened()
-    server.down = true
-    renamed(store, 'Half')
-    await vi.advanceTimersByTimeAsync(1000)
-    server.down = false
-    setActivePinia(createPinia())
-    const again = useDesignStore()
-    await again.open('d1')
+describe('what was typed and not saved', () => {
+  test('while a page closed is there when it opens again, and undo tells it from what the server has', async () => {
+    const store = await page('a')
+    server.mood = 'away'
+    rename(store, 'Half')
+    await pass(1000)
+    browser.close('a')
+    server.mood = 'well'
+    const again = await page('b')
     expect(again.document!.name).toBe('Half')
-    await vi.advanceTimersByTimeAsync(1000)
-    expect(server.document.name).toBe('Half')
+    await pass(1000)
+    expect(stored().name).toBe('Half')
+    expect(browser.storage.kept.size).toBe(0)
+    again.undo()
+    expect(again.document!.name).toBe('One')
+  })
+
+  test('in two tabs without a server is there, of both, when both are gone', async () => {
+    const [a, b] = [await page('a'), await page('b')]
+    server.mood = 'away'
+    rename(a, 'Of a')
+    b.changeSpec('edge', withEdge(5000))
+    await pass(1000)
+    browser.close('a')
+    browser.close('b')
+    server.mood = 'well'
+    const again = await page('c')
+    await pass(2000)
+    expect([again.document!.name, edgeOf(again)]).toEqual(['Of a', 5000])
+    expect([stored().name, browser.storage.kept.size]).toEqual(['Of a', 0])
+  })
+
+  test('in two tabs at the same place is offered: one counts, the other is not lost', async () => {
+    const [a, b] = [await page('a'), await page('b')]
+    server.mood = 'away'
+    rename(a, 'Of a')
+    await pass(10)
+    rename(b, 'Of b')
+    await pass(1000)
+    browser.close('a')
+    browser.close('b')
+    server.mood = 'well'
+    const again = await page('c')
+    expect([again.document!.name, again.offers.map((o) => o.document!.name)]).toEqual(['Of a', ['Of b']])
+    await pass(1000)
+    expect(stored().name).toBe('Of a')
+    // It is offered until somebody decides.
+    expect((await page('d')).offers).toHaveLength(1)
+    const last = await page('e')
+    await last.takeOffer(last.offers[0]!)
+    expect([last.document!.name, last.offers]).toEqual(['Of b', []])
+    await pass(1000)
+    expect([stored().name, browser.storage.kept.size]).toEqual(['Of b', 0])
+  })
+
+  test('of another tab can become a design of its own, or be let go', async () => {
+    for (const way of ['copyOffer', 'dropOffer'] as const) {
+      const a = await page('a')
+      server.mood = 'away'
+      rename(a, 'Of a')
+      await pass(1000)
+      browser.close('a')
+      server.mood = 'well'
+      server.elsewhere('d1', (d) => ({ ...d, name: way }))
+      const b = await page('b')
+      expect(b.document!.name).toBe(way)
+      await b[way](b.offers[0]!)
+      expect([b.offers, browser.storage.kept.size]).toEqual([[], 0])
+    }
+    expect(stored('copy').name).toBe('Of a (kept)')
+  })
+
+  test('before another design was opened is sent as soon as that can be, and marked until then', async () => {
+    const store = await page('a')
+    const unsent = useUnsentStore()
+    server.mood = 'away'
+    rename(store, 'Two')
+    await pass(1000)
+    server.mood = 'well'
+    server.designs.delete('d1')
+    await store.open('d2')
+    await pass(10_000)
+    expect(unsent.reasons.get('d1')).toBe('gone')
+    server.designs.set('d1', { document: ladder(), revision: 1 })
+    await unsent.sweep()
+    expect([stored().name, unsent.unsent, browser.storage.kept.size]).toEqual(['Two', [], 0])
+  })
+
+  test('is there without a server too', async () => {
+    const store = await page('a')
+    server.mood = 'away'
+    rename(store, 'Half')
+    await pass(1000)
+    browser.close('a')
+    const again = await page('b')
+    expect([again.document!.name, again.failure]).toEqual(['Half', null])
+    await pass(1000)
+    expect(again.saveState).toBe('offline')
+    server.mood = 'well'
+    await pass(10_000)
+    expect(stored().name).toBe('Half')
+  })
+
+  test('a draft survives another window’s save, the page’s end, and a foreign entry in its place', async () => {
+    const store = await page('a')
+    rename(store, 'Two')
+    await pass(1000)
+    store.changeSpec('edge', withEdge(-1))
+    const other = await page('b')
+    rename(other, 'Three')
+    await pass(2000)
+    expect([store.document!.name, store.specDraft]).toMatchObject(['Three', { passband: { edges: [-1] } }])
+    store.undo()
+    store.undo()
+    expect(store.document!.name).toBe('Two')
+    store.changeSpec('edge', withEdge(-2))
+    await pass(1000)
+    browser.close('a')
+    const again = await page('c')
+    expect(again.specDraft).toMatchObject({ passband: { edges: [-2] } })
+    browser.storage.kept.set('d1/a', '{"theme":"dark"}')
+    const odd = await page('d')
+    expect(odd.typedSpec).toMatchObject({ response: 'lowpass' })
+  })
+})
+
+describe('a conflict', () => {
+  async function conflicting() {
+    const store = await page('a')
+    rename(store, 'Mine')
+    server.elsewhere('d1', (d) => ({ ...d, name: 'Theirs' }))
+    await pass(1000)
+    expect(store.saveState).toBe('conflict')
+    return store
+  }
+
+  test('ended with the newer version leaves mine to undo', async () => {
+    const store = await conflicting()
+    await store.takeTheirs()
+    expect([store.document!.name, store.saveState]).toEqual(['Theirs', 'saved'])
+    store.undo()
+    await pass(1000)
+    expect(stored().name).toBe('Mine')
+  })
+
+  test('ended with both makes mine a design of its own', async () => {
+    const store = await conflicting()
+    expect(await store.keepBoth()).toBe('copy')
+    expect([stored().name, stored('copy').name]).toEqual(['Theirs', 'Mine (mine)'])
+  })
+
+  test('ended with mine saves it over the other', async () => {
+    const store = await conflicting()
+    await store.keepMine()
+    expect([stored().name, store.saveState]).toEqual(['Mine', 'saved'])
   })
 })

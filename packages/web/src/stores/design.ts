@@ -1,146 +1,198 @@
-import { type Circuit, type Design, type FilterSpecInput, parseSpec, type SpecIssue, specIssues } from '@voskel/core'
+import {
+  askedSpec,
+  type Circuit,
+  type Design,
+  type FilterSpecInput,
+  parseSpec,
+  type SpecIssue,
+  specIssues,
+  withSpecification,
+  witnessed,
+} from '@voskel/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { api, type ApiFailure } from '../api/client'
+import { api, type ApiFailure, type StoredDesign } from '../api/client'
+import { device } from '../document/device'
+import { emptyHistory, type History, recorded, redone, undone, ungrouped } from '../document/history'
+import type { Kept } from '../document/keeping'
+import { Saver, type SaveState } from '../document/saver'
+import { settled } from '../document/settle'
+import { useUnsentStore } from './unsent'
 
-/**
- * `saved`: the server has it. `unsaved`: it will be saved in a moment. `offline`: the server does not answer; tried
- * again by itself. `refused`: the server will not take it. `conflict`: somebody else has saved in between.
- */
-export type SaveState = 'saved' | 'unsaved' | 'saving' | 'offline' | 'refused' | 'conflict'
-
-/** An edit with what was before and after it: its own inverse. */
-interface Edit {
-  label: string
-  /** Edits of the same group that follow each other are one. */
-  group: string | null
-  before: Design
-  after: Design
-}
-
-/** What is kept on this device until the server has it. */
-interface Unsaved {
-  revision: number
-  document: Design
-}
-
-const SAVE_AFTER_MS = 500
-const RETRY_AFTER_MS = 3000
-const MOST_EDITS = 500
-
-const unsavedKey = (id: string) => `voskel.unsaved.${id}`
-const draftKey = (id: string) => `voskel.draft.${id}`
-
-/** The open design: the document, its history, and its way to the server. */
+/** The open design on the screen: its document, history, draft and way to the server. */
 export const useDesignStore = defineStore('design', () => {
+  const here = device()
+  const unsent = useUnsentStore()
   const id = ref<string | null>(null)
   const document = shallowRef<Design | null>(null)
   const loading = ref(false)
   const failure = ref<ApiFailure | null>(null)
-  const saveState = ref<SaveState>('saved')
-  const saveFailure = ref<ApiFailure | null>(null)
-  const savedAt = ref<number | null>(null)
-  const past = shallowRef<readonly Edit[]>([])
-  const future = shallowRef<readonly Edit[]>([])
+  const history = shallowRef<History<Design>>(emptyHistory)
   /** A specification as it is being typed, while it cannot be used; null while it can. */
   const specDraft = shallowRef<FilterSpecInput | null>(null)
   const draftIssues = shallowRef<readonly SpecIssue[]>([])
-  let revision = 0
-  let timer: ReturnType<typeof setTimeout> | undefined
-  let opened = 0
-  const channel = typeof BroadcastChannel === 'function' ? new BroadcastChannel('voskel.designs') : null
-  channel?.addEventListener(
-    'message',
-    (event: MessageEvent<{ id: string; revision: number }>) => void heardOf(event.data),
-  )
+  /** Work that other tabs have left unsaved and that differs from what is here: to be taken, copied or let go. */
+  const offers = shallowRef<readonly Kept[]>([])
+  const saveState = ref<SaveState>('saved')
+  const saveFailure = ref<ApiFailure | null>(null)
+  const savedAt = ref<number | null>(null)
+  /** What is unsaved lies on this device. */
+  const isKept = ref(true)
 
-  const canUndo = computed(() => past.value.length > 0)
+  let saver: Saver | null = null
+  const ending = new Map<string, Promise<void>>()
+  let opened = 0
+  let project: string | null = null
+  /** The circuit that was computed of a document, to be kept with it. */
+  let shownOf: { document: Design; base: Circuit } | null = null
+  /** A document that was sent before its circuit was there. */
+  let unwitnessed: Design | null = null
+
+  here.hear(({ design, revision }) => {
+    if (design === id.value) void saver?.heard(revision)
+  })
+
+  const past = computed(() => history.value.past)
+  const future = computed(() => history.value.future)
+  const canUndo = computed(() => past.value.length > 0 || specDraft.value !== null)
   const canRedo = computed(() => future.value.length > 0)
+  /** What is asked as the form shows it: the draft while it cannot be used. */
+  const typedSpec = computed<FilterSpecInput | null>(
+    () => specDraft.value ?? (document.value && askedSpec(document.value)),
+  )
 
   async function open(design: string) {
     const run = ++opened
-    if (id.value !== null && id.value !== design) await flush()
+    leaveBehind()
     id.value = design
+    unsent.open = design
     document.value = null
-    past.value = []
-    future.value = []
+    history.value = emptyHistory
+    offers.value = []
     specDraft.value = null
     draftIssues.value = []
     failure.value = null
+    shownOf = unwitnessed = null
+    show()
     loading.value = true
-    const answer = await api.readDesign(design)
+    await ending.get(design)
+    const [answer, left] = await Promise.all([api.readDesign(design), unsent.leftOf(design)])
     if (run !== opened) return
     loading.value = false
-    if (!answer.ok) {
-      failure.value = answer.failure
+    const stored = answer.ok ? answer.value : keptInstead(answer.failure, left)
+    if (!stored) {
+      failure.value = answer.ok ? null : answer.failure
       return
     }
-    take(answer.value.document, answer.value.revision, answer.value.updatedAt)
-    const kept = readKept<Unsaved>(unsavedKey(design))
-    if (kept) {
-      document.value = kept.document
-      // A save that was under way when the page went may have arrived: then nobody else has changed anything.
-      const own = kept.revision === revision || continues(kept.document, answer.value.document)
-      saveState.value = own ? 'unsaved' : 'conflict'
-      if (saveState.value === 'unsaved') schedule(0)
-    }
-    const draft = readKept<FilterSpecInput>(draftKey(design))
-    if (draft) changeSpec('specification', draft)
+    project = answer.ok ? answer.value.projectId : null
+    saver = saverOf(design, stored)
+    document.value = stored.document
+    show()
+    await resume(stored, left)
   }
 
-  function take(next: Design, seen: number, when: number) {
-    document.value = next
-    revision = seen
-    savedAt.value = when
-    saveState.value = 'saved'
-    saveFailure.value = null
+  /** What is kept here of a design that the server does not hand out now. */
+  function keptInstead({ status }: ApiFailure, left: readonly Kept[]): Omit<StoredDesign, 'id' | 'projectId'> | null {
+    const newest = left.findLast((k) => k.document)
+    if (!newest || (status !== 0 && status < 500)) return null
+    return { revision: newest.revision, updatedAt: newest.at, document: newest.base ?? newest.document! }
+  }
+
+  /** Goes on with what was left unsaved: as edits, so that undo tells it from what the server has. */
+  async function resume(stored: Pick<StoredDesign, 'revision'>, left: readonly Kept[]) {
+    const done: Kept[] = []
+    const open: Kept[] = []
+    const draft = left.findLast((k) => k.draft)?.draft ?? null
+    let untouched = true
+    for (const kept of left) {
+      if (kept.draft && kept.draft !== draft) open.push(kept)
+      else if (!kept.document) done.push(kept)
+      else {
+        // After a first one the document is no longer the server's: a second has to be merged.
+        const edited = { ...kept, document: kept.document, revision: untouched ? kept.revision : -1 }
+        const next = settled(edited, { revision: stored.revision, document: document.value! })
+        if (next.kind === 'differs') open.push(kept)
+        else done.push(kept)
+        if (next.kind !== 'send') continue
+        untouched = false
+        edit('what was not saved yet', next.document)
+      }
+    }
+    offers.value = open
+    if (draft) changeSpec('specification', draft)
+    if (done.length === 0 || !(await saver?.settleKept())) return
+    for (const kept of done) if (kept.tab !== here.tab) await here.keeping.remove(kept)
+  }
+
+  function saverOf(design: string, stored: Omit<StoredDesign, 'id' | 'projectId'>): Saver {
+    const own: Saver = new Saver(design, stored, {
+      save: api.saveDesign,
+      read: api.readDesign,
+      keeping: here.keeping,
+      tab: here.tab,
+      now: Date.now,
+      stamped,
+      take: (next, why) => saver === own && follow(next, why),
+      announce: (of, revision) => here.tell({ design: of, revision }),
+      changed: () => saver === own && show(),
+    })
+    return own
+  }
+
+  /** Lets the design that was open go; what of it is unsaved is sent when that can be. */
+  function leaveBehind() {
+    const [before, design] = [saver, id.value]
+    saver = null
+    if (!before || design === null) return
+    const end = before.end().finally(() => {
+      ending.delete(design)
+      if (before.isUnsaved) void unsent.sweep()
+    })
+    ending.set(design, end)
+  }
+
+  function show() {
+    saveState.value = saver?.state ?? 'saved'
+    saveFailure.value = saver?.failure ?? null
+    savedAt.value = saver?.savedAt ?? null
+    isKept.value = saver?.isKept ?? true
   }
 
   /** Changes the document; the change can be undone. */
-  function edit(label: string, next: Design, group: string | null = null) {
+  function edit(label: string, after: Design, group: string | null = null) {
     const before = document.value
-    if (!before || next === before) return
-    const last = past.value.at(-1)
-    past.value =
-      last && group !== null && last.group === group
-        ? [...past.value.slice(0, -1), { ...last, after: next }]
-        : [...past.value.slice(-MOST_EDITS), { label, group, before, after: next }]
-    future.value = []
-    put(next)
+    if (!before || after === before) return
+    history.value = recorded(history.value, { label, group, before, after })
+    put(after)
+  }
+
+  /** Another version takes the place of this one, which undo brings back. A draft that is being typed stays. */
+  function follow(after: Design, label: string) {
+    const before = document.value
+    if (before) history.value = recorded(history.value, { label, group: null, before, after })
+    document.value = after
   }
 
   /** Ends a group: the next edit is one of its own. */
   function endGroup() {
-    const last = past.value.at(-1)
-    if (last?.group) past.value = [...past.value.slice(0, -1), { ...last, group: null }]
+    history.value = ungrouped(history.value)
   }
 
-  /** The circuit that was computed for the document as it stands: part of the last edit, not an edit of its own. */
-  function adopt(circuit: Circuit) {
-    const current = document.value
-    if (!current || current.circuit) return
-    const next = { ...current, circuit }
-    const last = past.value.at(-1)
-    if (last?.after === current) past.value = [...past.value.slice(0, -1), { ...last, after: next }]
-    put(next)
-  }
-
+  /** Takes back what is being typed, else the last edit. */
   function undo() {
-    const last = past.value.at(-1)
-    if (!last) return
-    past.value = past.value.slice(0, -1)
-    future.value = [...future.value, { ...last, group: null }]
-    dropDraft()
-    put(last.before)
+    if (specDraft.value) return dropDraft()
+    travel(undone(history.value))
   }
 
   function redo() {
-    const next = future.value.at(-1)
-    if (!next) return
-    future.value = future.value.slice(0, -1)
-    past.value = [...past.value, next]
+    travel(redone(history.value))
+  }
+
+  function travel(to: { history: History<Design>; document: Design } | null) {
+    if (!to) return
+    history.value = to.history
     dropDraft()
-    put(next.after)
+    put(to.document)
   }
 
   /**
@@ -152,134 +204,76 @@ export const useDesignStore = defineStore('design', () => {
     draftIssues.value = issues
     if (issues.length > 0 || !document.value) {
       specDraft.value = typed
-      if (id.value) keep(draftKey(id.value), typed)
+      saver?.drafted(typed)
       return
     }
     dropDraft()
-    const { circuit: _gone, ...rest } = document.value
-    edit(label, { ...rest, specification: parseSpec(typed) }, group)
+    edit(label, withSpecification(document.value, parseSpec(typed)), group)
   }
 
   function dropDraft() {
     specDraft.value = null
     draftIssues.value = []
-    if (id.value) forget(draftKey(id.value))
+    saver?.drafted(null)
   }
 
   function put(next: Design) {
     document.value = next
-    if (!id.value) return
-    keep(unsavedKey(id.value), { revision, document: next } satisfies Unsaved)
-    if (saveState.value === 'conflict') return
-    saveState.value = 'unsaved'
-    schedule(SAVE_AFTER_MS)
+    saver?.edited(next)
   }
 
-  function schedule(ms: number) {
-    clearTimeout(timer)
-    timer = setTimeout(() => void save(), ms)
+  /** What was computed of a document, to be kept with it as its witness. */
+  function shown(of: Design, base: Circuit) {
+    shownOf = { document: of, base }
+    if (unwitnessed === of) saver?.again()
   }
 
-  async function save(): Promise<void> {
-    const design = id.value
-    const sent = document.value
-    if (!design || !sent || saveState.value === 'saving' || saveState.value === 'conflict') return
-    clearTimeout(timer)
-    saveState.value = 'saving'
-    const answer = await api.saveDesign(design, revision, sent)
-    if (id.value !== design) return
-    if (answer.ok) {
-      revision = answer.value.revision
-      savedAt.value = answer.value.updatedAt
-      saveFailure.value = null
-      channel?.postMessage({ id: design, revision })
-      if (document.value === sent) {
-        saveState.value = 'saved'
-        forget(unsavedKey(design))
-      } else {
-        saveState.value = 'unsaved'
-        if (document.value) keep(unsavedKey(design), { revision, document: document.value } satisfies Unsaved)
-        schedule(SAVE_AFTER_MS)
-      }
-      return
-    }
-    saveFailure.value = answer.failure
-    if (answer.failure.status === 412) await meet(design)
-    else if (answer.failure.status === 0 || answer.failure.status >= 500) {
-      saveState.value = 'offline'
-      schedule(RETRY_AFTER_MS)
-    } else saveState.value = 'refused'
-  }
-
-  /** The server has another revision: a conflict, unless it is this version's own, sent before the page was loaded anew. */
-  async function meet(design: string) {
-    const theirs = await api.readDesign(design)
-    if (id.value !== design) return
-    if (!theirs.ok || !document.value || !continues(document.value, theirs.value.document)) {
-      saveState.value = 'conflict'
-      return
-    }
-    revision = theirs.value.revision
-    saveFailure.value = null
-    saveState.value = 'unsaved'
-    schedule(0)
-  }
-
-  /** Saves at once what still waits. */
-  async function flush() {
-    if (saveState.value === 'unsaved') await save()
-  }
-
-  /** Another window has saved this design: follow it, unless something of ours is not saved yet. */
-  async function heardOf(news: { id: string; revision: number }) {
-    if (news.id !== id.value || news.revision <= revision) return
-    if (saveState.value === 'saved') await takeTheirs()
-  }
-
-  /** Ends a conflict with the server's version. */
-  async function takeTheirs() {
-    if (!id.value) return
-    const answer = await api.readDesign(id.value)
-    if (!answer.ok) {
-      saveFailure.value = answer.failure
-      return
-    }
-    forget(unsavedKey(id.value))
-    past.value = []
-    future.value = []
-    dropDraft()
-    take(answer.value.document, answer.value.revision, answer.value.updatedAt)
-  }
-
-  /** Ends a conflict with this version: it is saved over the server's. */
-  async function keepMine() {
-    if (!id.value) return
-    const answer = await api.readDesign(id.value)
-    if (!answer.ok) {
-      saveFailure.value = answer.failure
-      return
-    }
-    revision = answer.value.revision
-    saveState.value = 'unsaved'
-    await save()
+  function stamped(next: Design): Design {
+    const known = shownOf?.document === next
+    unwitnessed = known || next.circuit.origin === 'drawn' ? null : next
+    return known ? witnessed(next, shownOf!.base) : next
   }
 
   /** Ends a conflict with both: this version becomes a design of its own. Returns the copy's id. */
   async function keepBoth(): Promise<string | null> {
-    if (!id.value || !document.value) return null
-    const answer = await api.readDesign(id.value)
-    if (!answer.ok) {
-      saveFailure.value = answer.failure
-      return null
-    }
-    const mine = { ...document.value, name: `${document.value.name} (mine)`.slice(0, 200) }
-    const made = await api.createDesign(answer.value.projectId, mine)
-    if (!made.ok) {
-      saveFailure.value = made.failure
-      return null
-    }
-    await takeTheirs()
-    return made.value.id
+    if (!document.value) return null
+    const copy = await copyOf(document.value, 'mine')
+    if (copy) await saver?.takeTheirs()
+    return copy
+  }
+
+  /** Puts work of another tab in the place of this document, or what it was typing into the form; undo takes it back. */
+  async function takeOffer(offer: Kept) {
+    if (offer.document) edit('unsaved work of another tab', offer.document)
+    if (offer.draft) changeSpec('specification', offer.draft)
+    if (await saver?.settleKept()) await dropOffer(offer)
+  }
+
+  /** Makes a design of its own of work of another tab. Returns the copy's id. */
+  async function copyOffer(offer: Kept): Promise<string | null> {
+    const copy = offer.document && (await copyOf(offer.document, 'kept'))
+    if (copy) await dropOffer(offer)
+    return copy
+  }
+
+  async function dropOffer(offer: Kept) {
+    await here.keeping.remove(offer)
+    offers.value = offers.value.filter((o) => o !== offer)
+  }
+
+  async function copyOf(content: Design, suffix: string): Promise<string | null> {
+    if (!id.value) return null
+    const home = project ?? (await projectOf(id.value))
+    const name = `${content.name.slice(0, 190)} (${suffix})`
+    const made = home === null ? null : await api.createDesign(home, { ...content, name })
+    if (made && !made.ok) saveFailure.value = made.failure
+    return made?.ok ? made.value.id : null
+  }
+
+  async function projectOf(design: string): Promise<string | null> {
+    const answer = await api.readDesign(design)
+    if (!answer.ok) saveFailure.value = answer.failure
+    return answer.ok ? answer.value.projectId : null
   }
 
   return {
@@ -290,64 +284,30 @@ export const useDesignStore = defineStore('design', () => {
     saveState,
     saveFailure,
     savedAt,
+    isKept,
+    offers,
     past,
     future,
     specDraft,
+    typedSpec,
     draftIssues,
     canUndo,
     canRedo,
     open,
     edit,
     endGroup,
-    adopt,
     undo,
     redo,
     changeSpec,
     dropDraft,
-    save,
-    flush,
-    takeTheirs,
-    keepMine,
+    shown,
+    flush: async () => saver?.flush(),
+    leave: () => saver?.leave(),
+    takeTheirs: async () => saver?.takeTheirs(),
+    keepMine: async () => saver?.keepMine(),
     keepBoth,
+    takeOffer,
+    copyOffer,
+    dropOffer,
   }
 })
-
-function readKept<T>(key: string): T | null {
-  try {
-    const text = localStorage.getItem(key)
-    return text === null ? null : (JSON.parse(text) as T)
-  } catch {
-    return null
-  }
-}
-
-function keep(key: string, value: unknown) {
-  try {
-    localStorage.setItem(key, JSON.stringify(value))
-  } catch {
-    // A full or forbidden storage only costs the safety net; the server still gets everything.
-  }
-}
-
-function forget(key: string) {
-  try {
-    localStorage.removeItem(key)
-  } catch {
-    // As above.
-  }
-}
-
-/** As text in which the order of keys does not count. */
-const canonical = (value: unknown): string =>
-  JSON.stringify(value, (_key, entry: unknown) =>
-    entry && typeof entry === 'object' && !Array.isArray(entry)
-      ? Object.fromEntries(Object.entries(entry).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : entry,
-  )
-
-/** Whether a document is another one, or that with the circuit that was computed for it. */
-function continues(next: Design, before: Design): boolean {
-  const without = ({ circuit: _circuit, ...rest }: Design) => canonical(rest)
-  if (without(next) !== without(before)) return false
-  return before.circuit === undefined || canonical(before.circuit) === canonical(next.circuit)
-}

@@ -2,7 +2,7 @@ import type { Design, Verdict } from '@voskel/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { ComputeResult } from '../engine/compute'
-import { requestOf, sharedEngine } from '../engine/engine'
+import { requestOf, sameRequest, sharedEngine } from '../engine/engine'
 import { useDesignStore } from './design'
 
 /** ms after which a computation is long */
@@ -34,8 +34,9 @@ export const useResultsStore = defineStore('results', () => {
 
   async function run() {
     const document = design.document
-    if (!document || sameComputation(document, of.value)) {
-      if (document) of.value = document
+    if (!document) return
+    if (of.value && sameRequest(document, of.value)) {
+      belongsTo(document)
       return
     }
     running.value = true
@@ -47,9 +48,8 @@ export const useResultsStore = defineStore('results', () => {
       if (answer === null || design.document !== document) return
       broken.value = null
       result.value = answer
-      of.value = document
+      belongsTo(document)
       running.value = false
-      if (answer.circuit && !document.circuit) design.adopt(answer.circuit.circuit)
     } catch (error) {
       if (design.document !== document) return
       broken.value = error instanceof Error ? error.message : String(error)
@@ -57,6 +57,12 @@ export const useResultsStore = defineStore('results', () => {
     } finally {
       if (!running.value) slow.value = false
     }
+  }
+
+  function belongsTo(document: Design) {
+    of.value = document
+    const { circuit } = result.value ?? {}
+    if (circuit) design.shown(document, circuit.base)
   }
 
   /** What is shown belongs to an older state of the design, or the specification as typed cannot be used. */
@@ -69,13 +75,3 @@ export const useResultsStore = defineStore('results', () => {
 
   return { result, of, running, slow, stop: () => engine.stop(), broken, stale, verdicts, ofIdeal }
 })
-
-/** True where two documents differ in nothing that is computed from; an adopted circuit is the computed one. */
-function sameComputation(a: Design, b: Design | null): boolean {
-  return (
-    b !== null &&
-    a.specification === b.specification &&
-    a.values === b.values &&
-    (a.circuit === b.circuit || b.circuit === undefined)
-  )
-}

@@ -1,0 +1,113 @@
+import { type Design, type FilterSpecInput, readDesign, readDraft } from '@voskel/core'
+import { createStore, del, entries, set } from 'idb-keyval'
+
+/** What a tab holds of a design and the server does not have yet. */
+export interface Kept {
+  readonly design: string
+  /** The tab that typed it. */
+  readonly tab: string
+  /** When, ms since 1970. */
+  readonly at: number
+  /** The revision that was edited, and its document where that is known. */
+  readonly revision: number
+  readonly base: Design | null
+  /** null where only a draft is being typed. */
+  readonly document: Design | null
+  /** What was sent to the server without its arrival being known, the latest last. */
+  readonly sent: readonly Design[]
+  /** A specification as typed that cannot be used yet. */
+  readonly draft: FilterSpecInput | null
+}
+
+/** What lies on this device until the server has it. */
+export interface Keeping {
+  /** @returns false where the device does not keep it: its storage is full, or closed to this page */
+  put(kept: Kept): Promise<boolean>
+  remove(kept: Pick<Kept, 'design' | 'tab'>): Promise<void>
+  /** Everything that is kept, oldest first. What cannot be read is set aside, not handed out. */
+  all(): Promise<Kept[]>
+}
+
+const keyOf = ({ design, tab }: Pick<Kept, 'design' | 'tab'>) => `${design}/${tab}`
+
+/** Storage as far as keeping needs it. */
+export interface Entries {
+  set(key: string, value: unknown): Promise<void>
+  remove(key: string): Promise<void>
+  entries(): Promise<[key: string, value: unknown][]>
+  /** Lays something that does not read where it is in nobody's way. */
+  setAside(key: string, value: unknown): Promise<void>
+}
+
+/** The browser's own database. */
+export function browserEntries(): Entries {
+  const unsaved = createStore('voskel-unsaved', 'entries')
+  const aside = createStore('voskel-set-aside', 'entries')
+  return {
+    set: (key, value) => set(key, value, unsaved),
+    remove: (key) => del(key, unsaved),
+    entries: () => entries<string, unknown>(unsaved),
+    setAside: (key, value) => set(key, value, aside),
+  }
+}
+
+/** Keeps in some storage, which may fail at any call. */
+export function keepingIn(storage: Entries): Keeping {
+  return {
+    async put(kept) {
+      try {
+        // As text: what lies there is then exactly what a file would hold.
+        await storage.set(keyOf(kept), JSON.stringify(kept))
+        return true
+      } catch {
+        return false
+      }
+    },
+    async remove(kept) {
+      // What cannot be removed is found again later, and found to be saved already.
+      await storage.remove(keyOf(kept)).catch(() => {})
+    },
+    async all() {
+      // A storage that cannot be read holds nothing that could be told; `put` says that it keeps nothing either.
+      const found = await storage.entries().catch((): [string, unknown][] => [])
+      const kept: Kept[] = []
+      for (const [key, value] of found) {
+        const read = readKept(key, value)
+        if (read.kept) kept.push(read.kept)
+        if (read.whole) continue
+        try {
+          await storage.setAside(key, value)
+          // Only what lies aside safely is taken away.
+          if (read.kept) await storage.set(key, JSON.stringify(read.kept))
+          else await storage.remove(key)
+        } catch {
+          // It stays where it is, and is passed over each time.
+        }
+      }
+      return kept.sort((a, b) => a.at - b.at)
+    },
+  }
+}
+
+/**
+ * What was kept, as far as it is something that this version can use.
+ *
+ * @returns `whole` false where something of it does not read
+ */
+function readKept(key: string, value: unknown): { kept: Kept | null; whole: boolean } {
+  try {
+    const parsed = JSON.parse(String(value)) as Partial<Record<keyof Kept, unknown>>
+    const { design, tab, at, revision } = parsed
+    const isOurs = typeof design === 'string' && typeof tab === 'string' && key === keyOf({ design, tab })
+    if (!isOurs || typeof at !== 'number' || typeof revision !== 'number') return { kept: null, whole: false }
+    const designIn = (value: unknown) => (value ? readDesign(value) : null)
+    const [base, document] = [parsed.base, parsed.document].map(designIn)
+    const sent = (Array.isArray(parsed.sent) ? parsed.sent : []).map(readDesign)
+    const draft = parsed.draft ? readDraft(parsed.draft) : null
+    const whole = draft !== null || !parsed.draft
+    if (!document && !draft) return { kept: null, whole: false }
+    return { kept: { design, tab, at, revision, base: base!, document: document!, sent, draft }, whole }
+  } catch {
+    return { kept: null, whole: false }
+  }
+}
