@@ -115,7 +115,9 @@ test('a full disk is said to be one, and the design is saved when there is room'
       : route.continue(),
   )
   await page.getByLabel('Edge', { exact: true }).fill('470k')
-  await expect(page.getByTestId('saved')).toHaveText('not saved: the server’s disk is full; kept on this device, tried again')
+  await expect(page.getByTestId('saved')).toHaveText(
+    'not saved: the server’s disk is full; kept on this device, tried again',
+  )
   await page.unroute('**/api/designs/*')
   await expect(page.getByTestId('saved')).toHaveText(/^saved/, { timeout: 15_000 })
 })

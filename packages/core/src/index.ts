@@ -63,7 +63,7 @@ export type { LimitPoint, Limits, Shape, ShapeField as ShapeValueField } from '.
 
 export type { Approximation } from './approximation/Approximation.js'
 export { approximation, approximations } from './approximation/index.js'
-export { approximate, type Ideal, responseTitle } from './approximation/approximate.js'
+export { approximate, type Ideal, responseTitle, specificationTitle } from './approximation/approximate.js'
 
 export { formulaSheet } from './synthesis/formulaSheet.js'
 export type { FormulaStep, Realized, RealizationField, Topology } from './synthesis/Topology.js'

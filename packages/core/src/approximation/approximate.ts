@@ -59,10 +59,15 @@ export function approximate(spec: FilterSpec): Ideal {
 }
 
 /** What a response is called, as a circuit's title says it. */
-export const responseTitle = (spec: FilterSpec, { order }: Ideal): string =>
+export const responseTitle = (spec: FilterSpec, { order }: Ideal): string => titleOf(spec, order)
+
+/** The same without computing the response: of an order that is not given, nothing is said. */
+export const specificationTitle = (spec: FilterSpec): string => titleOf(spec, isShaped(spec) ? undefined : spec.order)
+
+const titleOf = (spec: FilterSpec, order: number | undefined): string =>
   isShaped(spec)
     ? `${shapeOf(spec).name} response`
-    : `${approximation(spec.approximation).name} ${spec.response}, order ${order}`
+    : `${approximation(spec.approximation).name} ${spec.response}${order === undefined ? '' : `, order ${order}`}`
 
 function shaped(spec: ShapedSpec): Ideal {
   const shape = shapeOf(spec)

@@ -1,4 +1,4 @@
-import type { Design } from '@voskel/core'
+import type { Design, ProjectFile } from '@voskel/core'
 
 /** What went wrong with a request: the server's problem document, or no answer at all. */
 export interface ApiFailure {
@@ -55,6 +55,19 @@ function isStored(body: unknown): boolean {
 }
 
 const isDesign = (body: unknown): boolean => isStored(body) && typeof (body as StoredDesign).document === 'object'
+
+/** What a design was before it was saved anew. */
+export interface RevisionSummary {
+  revision: number
+  name: string
+  savedAt: number
+}
+
+/** What was deleted and can be brought back. */
+export interface Bin {
+  projects: { id: string; name: string; deletedAt: number }[]
+  designs: { id: string; name: string; project: string; deletedAt: number }[]
+}
 
 async function request<T>(
   method: string,
@@ -118,6 +131,9 @@ export const api = {
   renameProject: (project: string, name: string) => request<void>('PATCH', `/projects/${id(project)}`, { name }),
   duplicateProject: (project: string) => request<{ id: string }>('POST', `/projects/${id(project)}/duplicate`),
   deleteProject: (project: string) => request<void>('DELETE', `/projects/${id(project)}`),
+  bin: () => request<Bin>('GET', '/bin'),
+  projectFile: (project: string) => request<ProjectFile>('GET', `/projects/${id(project)}/file`),
+  createProjectFromFile: (file: unknown) => request<{ id: string }>('POST', '/projects/file', file),
   restoreProject: (project: string) => request<void>('POST', `/projects/${id(project)}/restore`),
   createDesign: (project: string, document: Design) =>
     request<{ id: string; revision: number }>('POST', `/projects/${id(project)}/designs`, document),
@@ -129,6 +145,9 @@ export const api = {
       isAnswer: isStored,
       keepalive: leaving && JSON.stringify(document).length < KEEPALIVE_LIMIT,
     }),
+  listRevisions: (design: string) => request<RevisionSummary[]>('GET', `/designs/${id(design)}/revisions`),
+  readRevision: (design: string, revision: number) =>
+    request<{ document: Design }>('GET', `/designs/${id(design)}/revisions/${revision}`),
   duplicateDesign: (design: string) => request<{ id: string }>('POST', `/designs/${id(design)}/duplicate`),
   deleteDesign: (design: string) => request<void>('DELETE', `/designs/${id(design)}`),
   restoreDesign: (design: string) => request<void>('POST', `/designs/${id(design)}/restore`),

@@ -10,7 +10,11 @@ import { sceneOf } from './scene'
 import WireEdge from './WireEdge.vue'
 
 /** The circuit, drawn. Drag moves the sheet, the wheel zooms; values are typed on the parts. */
-const { circuit } = defineProps<{ circuit: Circuit }>()
+const { circuit, fixed } = defineProps<{
+  circuit: Circuit
+  /** It is only looked at. */
+  fixed?: boolean
+}>()
 const emit = defineEmits<{ value: [part: string, field: string, value: number]; select: [part: string | null] }>()
 
 const flow = useVueFlow()
@@ -48,6 +52,7 @@ defineExpose({ fit })
     <template #node-part="node">
       <PartNode
         :data="node.data"
+        :fixed="fixed"
         :selected="node.selected"
         @value="(part, field, value) => emit('value', part, field, value)"
       />

@@ -6,7 +6,7 @@ import { GRID, nodeSize, type PartData, pinInNode } from './scene'
 import { symbols } from './symbols'
 
 /** A part on the drawing: symbol, name, and a value that can be typed in place. */
-const { data, selected } = defineProps<{ data: PartData; selected?: boolean }>()
+const { data, selected, fixed } = defineProps<{ data: PartData; selected?: boolean; fixed?: boolean }>()
 const emit = defineEmits<{ value: [part: string, field: string, value: number] }>()
 
 const kind = computed(() => partKind(data.part.kind))
@@ -111,6 +111,7 @@ function leave() {
         <button
           v-else
           type="button"
+          :disabled="fixed"
           class="value nodrag nopan"
           :title="title"
           :aria-label="`${data.part.id}, ${shown}: type another value`"

@@ -41,14 +41,20 @@ export interface Entries {
 
 /** The browser's own database. */
 export function browserEntries(): Entries {
-  const unsaved = createStore('voskel-unsaved', 'entries')
-  const aside = createStore('voskel-set-aside', 'entries')
+  // A browser that allows no database refuses it at the first use, in the middle of a call.
+  const unsaved = once(() => createStore('voskel-unsaved', 'entries'))
+  const aside = once(() => createStore('voskel-set-aside', 'entries'))
   return {
-    set: (key, value) => set(key, value, unsaved),
-    remove: (key) => del(key, unsaved),
-    entries: () => entries<string, unknown>(unsaved),
-    setAside: (key, value) => set(key, value, aside),
+    set: async (key, value) => set(key, value, unsaved()),
+    remove: async (key) => del(key, unsaved()),
+    entries: async () => entries<string, unknown>(unsaved()),
+    setAside: async (key, value) => set(key, value, aside()),
   }
+}
+
+function once<T>(make: () => T): () => T {
+  let made: T | undefined
+  return () => (made ??= make())
 }
 
 /** Keeps in some storage, which may fail at any call. */

@@ -7,7 +7,7 @@ import { useProjectsStore } from '../stores/projects'
 import { type Appearance, useViewStore } from '../stores/view'
 
 /** Project and design, saved state, undo and redo, search, appearance. */
-const emit = defineEmits<{ search: [] }>()
+const emit = defineEmits<{ search: []; earlier: [] }>()
 const design = useDesignStore()
 const projects = useProjectsStore()
 const view = useViewStore()
@@ -80,7 +80,9 @@ const looks: Record<Appearance, { icon: typeof Sunny; name: string }> = {
         @change="rename"
         @keydown.enter="rename"
       />
-      <span class="saved" :class="{ bad: saved.bad }" role="status" data-testid="saved">{{ saved.text }}</span>
+      <button class="plain-button saved" :class="{ bad: saved.bad }" title="Earlier states" @click="emit('earlier')">
+        <span role="status" data-testid="saved">{{ saved.text }}</span>
+      </button>
     </template>
     <span class="space" />
     <button class="search" @click="emit('search')">

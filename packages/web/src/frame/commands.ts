@@ -1,5 +1,7 @@
+import type { Design } from '@voskel/core'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
+import { fileName, saveFile } from '../components/files'
 import { stages } from '../stages'
 import { useDesignStore } from '../stores/design'
 import { useProjectsStore } from '../stores/projects'
@@ -22,8 +24,12 @@ export function keyOf(event: KeyboardEvent): string {
   return [control && 'Ctrl', event.altKey && 'Alt', control && event.shiftKey && 'Shift', key].filter(Boolean).join('+')
 }
 
+function saveDesign(document: Design | null) {
+  if (document) saveFile(fileName(document.name, 'voskel.json'), JSON.stringify(document, null, 2))
+}
+
 /** Every command that a design page offers; the search, the keys and the shortcut sheet read this list. */
-export function useCommands(open: { search: () => void; sheet: () => void }) {
+export function useCommands(open: { search: () => void; sheet: () => void; earlier: () => void }) {
   const router = useRouter()
   const design = useDesignStore()
   const view = useViewStore()
@@ -48,6 +54,8 @@ export function useCommands(open: { search: () => void; sheet: () => void }) {
     },
     { id: 'redo-2', name: 'Redo', keys: 'Ctrl+Shift+Z', enabled: () => design.canRedo, run: design.redo },
     { id: 'save', name: 'Save now', keys: 'Ctrl+S', run: () => void design.flush() },
+    { id: 'earlier', name: 'Earlier states of this design', run: open.earlier },
+    { id: 'file', name: 'Save the design as a file', run: () => saveDesign(design.document) },
     ...stages.map((s) => ({ id: `stage-${s.id}`, name: `Go to ${s.name}`, keys: s.key, run: () => go(s.id) })),
     ...stages.map((s) => ({ id: `beside-${s.id}`, name: `Show ${s.name} beside`, run: () => (view.beside = s.id) })),
     { id: 'beside-none', name: 'One stage alone', keys: '0', run: () => (view.beside = null) },

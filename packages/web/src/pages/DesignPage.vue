@@ -5,6 +5,8 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 import { keyOf, useCommands } from '../frame/commands'
 import CommandSearch from '../frame/CommandSearch.vue'
+import EarlierStates from '../frame/EarlierStates.vue'
+import KeptOffers from '../frame/KeptOffers.vue'
 import KeySheet from '../frame/KeySheet.vue'
 import StageTabs from '../frame/StageTabs.vue'
 import TopBar from '../frame/TopBar.vue'
@@ -25,7 +27,12 @@ useResultsStore()
 
 const searching = ref(false)
 const sheet = ref(false)
-const commands = useCommands({ search: () => (searching.value = true), sheet: () => (sheet.value = true) })
+const earlier = ref(false)
+const commands = useCommands({
+  search: () => (searching.value = true),
+  sheet: () => (sheet.value = true),
+  earlier: () => (earlier.value = true),
+})
 
 const current = computed<StageId>(() => stages.find((s) => s.id === stage)?.id ?? 'specify')
 const shown = computed(() => stages.find((s) => s.id === current.value)!)
@@ -93,7 +100,7 @@ function key(event: KeyboardEvent) {
     (!pressed.includes('Ctrl+') || pressed === 'Ctrl+Z' || pressed === 'Ctrl+Y' || pressed === 'Ctrl+Shift+Z')
   )
     return
-  if (searching.value || sheet.value) return
+  if (searching.value || sheet.value || earlier.value) return
   const command = commands.value.find((c) => c.keys === pressed)
   if (!command) return
   event.preventDefault()
@@ -110,7 +117,8 @@ const split = computed(() => view.split)
 
 <template>
   <div class="page">
-    <TopBar @search="searching = true" />
+    <TopBar @search="searching = true" @earlier="earlier = true" />
+    <KeptOffers />
     <StageTabs :current="current" @go="go" />
     <main class="work" :aria-label="shown.name">
       <div v-if="design.failure" class="message" role="alert">
@@ -136,6 +144,7 @@ const split = computed(() => view.split)
     </main>
     <LedgerBar @go="follow" />
     <CommandSearch v-model="searching" :commands="commands" />
+    <EarlierStates v-model="earlier" />
     <KeySheet v-model="sheet" :commands="commands" />
     <ElDialog
       :model-value="design.saveState === 'conflict'"

@@ -1,9 +1,14 @@
 <script setup lang="ts">
-import { CopyDocument, Delete, Moon, Plus, Printer, Sunny } from '@element-plus/icons-vue'
+import { CopyDocument, Delete, Download, Moon, Plus, Printer, Sunny } from '@element-plus/icons-vue'
 import { ElButton, ElDialog, ElIcon, ElInput } from 'element-plus'
 import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import type { ProjectSummary } from '../api/client'
+import { api, type ProjectSummary } from '../api/client'
+import { chooseFile, fileName, saveFile } from '../components/files'
+import type { Unsent } from '../document/outbox'
+import { useDesignStore } from '../stores/design'
+import { useUnsentStore } from '../stores/unsent'
+import ProjectBin from './ProjectBin.vue'
 import { useProjectsStore } from '../stores/projects'
 import { useViewStore } from '../stores/view'
 
@@ -16,7 +21,46 @@ onMounted(() => {
   document.title = 'Projects · Voskel'
   void projects.load()
   void projects.askAccess()
+  void unsent.sweep().then(() => projects.load())
 })
+
+const unsent = useUnsentStore()
+const open = useDesignStore()
+
+/** What is said beside a design whose newest state the server does not have. */
+function mark(id: string): string {
+  const reason = unsent.reasons.get(id)
+  if (reason === 'waiting' || (open.id === id && open.saveState === 'offline'))
+    return 'not saved yet: kept on this device'
+  if (reason === 'differs' || (open.id === id && open.saveState === 'conflict'))
+    return 'unsaved work kept on this device: open to choose'
+  return ''
+}
+/** Unsaved work of designs that are not there any more. */
+const orphans = computed(() => unsent.unsent.filter(({ why }) => why === 'gone'))
+
+async function rescue(orphan: Unsent, project: string) {
+  const made = await unsent.rescue(orphan, project)
+  if (!made.ok) projects.failure = made.failure
+  await projects.load()
+}
+
+async function saveProject(project: ProjectSummary) {
+  const answer = await api.projectFile(project.id)
+  if (answer.ok) saveFile(fileName(project.name, 'voskel.json'), JSON.stringify(answer.value, null, 2))
+  else projects.failure = answer.failure
+}
+
+async function openProject() {
+  const file = await chooseFile('.json,application/json')
+  if (file) await projects.openProjectFile(file)
+}
+
+async function openDesign(project: string) {
+  const file = await chooseFile('.json,application/json')
+  const id = file && (await projects.openDesignFile(project, file))
+  if (id) await router.push({ name: 'design', params: { id, stage: 'specify' } })
+}
 
 const asking = ref<{ title: string; project: string | null } | null>(null)
 const name = ref('')
@@ -84,12 +128,25 @@ async function create() {
       >
         <ElIcon><component :is="looks" /></ElIcon>
       </button>
+      <ElButton @click="openProject">Open a project file</ElButton>
       <ElButton type="primary" :icon="Plus" @click="ask('New project', null)">New project</ElButton>
     </header>
     <main class="list">
       <div v-if="projects.failure" class="failure" role="alert">
         <b>{{ projects.failure.title }}.</b> {{ projects.failure.detail }}
         <button class="plain-button" @click="projects.load()">Try again</button>
+      </div>
+      <div v-for="o in orphans" :key="`${o.kept.design} ${o.kept.tab}`" class="undo" role="status">
+        Unsaved work on “{{ o.kept.document?.name }}” is kept on this device; the design itself is not there any more.
+        <button
+          v-for="p in projects.projects?.slice(0, 3) ?? []"
+          :key="p.id"
+          class="plain-button strong"
+          @click="rescue(o, p.id)"
+        >
+          Make a design of it in {{ p.name }}
+        </button>
+        <button class="plain-button" @click="unsent.drop(o.kept)">Let it go</button>
       </div>
       <div v-if="projects.deleted" class="undo" role="status">
         “{{ projects.deleted.name }}” is deleted.
@@ -114,6 +171,15 @@ async function create() {
             <p class="soft">{{ p.description }}</p>
           </div>
           <ElButton :icon="Plus" @click="ask('New design', p.id)">New design</ElButton>
+          <ElButton class="second" @click="openDesign(p.id)">Open a design file</ElButton>
+          <button
+            class="plain-button"
+            :aria-label="`Save project ${p.name} as a file`"
+            title="Save as file"
+            @click="saveProject(p)"
+          >
+            <ElIcon><Download /></ElIcon>
+          </button>
           <button
             class="plain-button"
             :aria-label="`Duplicate project ${p.name}`"
@@ -134,6 +200,7 @@ async function create() {
         <ul v-if="p.designs.length">
           <li v-for="d in p.designs" :key="d.id">
             <RouterLink :to="{ name: 'design', params: { id: d.id, stage: 'specify' } }">{{ d.name }}</RouterLink>
+            <span v-if="mark(d.id)" class="mark-unsaved">{{ mark(d.id) }}</span>
             <span class="soft when">changed {{ day.format(d.updatedAt) }}</span>
             <button
               class="plain-button"
@@ -155,6 +222,7 @@ async function create() {
         </ul>
         <p v-else class="soft none">No design yet. <b>New design</b> starts one from a low-pass that works.</p>
       </section>
+      <ProjectBin />
     </main>
     <ElDialog :model-value="asking !== null" :title="asking?.title" width="400px" @close="asking = null">
       <form @submit.prevent="create">
@@ -263,6 +331,16 @@ li a {
 li a:hover {
   color: var(--accent);
   text-decoration: underline;
+}
+
+.mark-unsaved {
+  color: var(--waiting);
+  font-size: 13px;
+  font-weight: 600;
+}
+
+.second {
+  margin-left: 0;
 }
 
 .when {

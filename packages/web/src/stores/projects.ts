@@ -1,7 +1,7 @@
-import { designOfSpec, parseSpec } from '@voskel/core'
+import { designOfSpec, parseJson, parseSpec, readDesign, VoskelError } from '@voskel/core'
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { api, type ApiFailure, type ApiResult, type ProjectSummary } from '../api/client'
+import { api, type ApiFailure, type ApiResult, type Bin, type ProjectSummary } from '../api/client'
 
 /** Something deleted, and how to bring it back. */
 export interface Deleted {
@@ -64,19 +64,59 @@ export const useProjectsStore = defineStore('projects', () => {
     return made.ok ? made.value.id : null
   }
 
+  /** What is in the bin; null until it was asked for. */
+  const bin = shallowRef<Bin | null>(null)
+
+  async function loadBin() {
+    const answer = await api.bin()
+    if (answer.ok) bin.value = answer.value
+    else failure.value = answer.failure
+  }
+
+  /** A design file as a design of a project. Returns its id. */
+  const openDesignFile = (project: string, file: File) =>
+    fromFile(file, async (value) => {
+      const made = await act(api.createDesign(project, readDesign(value)))
+      return made.ok ? made.value.id : null
+    })
+
+  /** A project file as a project of its own. */
+  const openProjectFile = (file: File) => fromFile(file, (value) => act(api.createProjectFromFile(value)))
+
+  /** What is made of a file's JSON; null where it cannot be read, which `failure` then says, with the place. */
+  async function fromFile<T>(file: File, make: (value: unknown) => Promise<T>): Promise<T | null> {
+    failure.value = null
+    const text = await file.text()
+    let json: ReturnType<typeof parseJson> | null = null
+    try {
+      json = parseJson(text.replace(/^\ufeff/, ''))
+      return await make(json.value)
+    } catch (error) {
+      if (!(error instanceof VoskelError)) throw error
+      const { path, line, column } = error.place
+      const at = json && path !== undefined ? json.locate(path) : line === undefined ? null : { line, column }
+      const where = at ? `, line ${at.line}, column ${at.column}` : ''
+      failure.value = { status: 0, title: `${file.name}${where}: ${error.message}`, detail: error.remedy }
+      return null
+    }
+  }
+
   async function deleteDesign(id: string, name: string) {
     if (!(await act(api.deleteDesign(id))).ok) return
+    if (bin.value) await loadBin()
     deleted.value = { name, restore: () => restore(api.restoreDesign(id)) }
   }
 
   async function deleteProject(id: string, name: string) {
     if (!(await act(api.deleteProject(id))).ok) return
+    if (bin.value) await loadBin()
     deleted.value = { name, restore: () => restore(api.restoreProject(id)) }
   }
 
   async function restore(request: Promise<ApiResult<void>>) {
     deleted.value = null
     await act(request)
+    if (bin.value) await loadBin()
   }
 
   return {
@@ -94,5 +134,11 @@ export const useProjectsStore = defineStore('projects', () => {
     createDesign,
     deleteDesign,
     deleteProject,
+    bin,
+    loadBin,
+    restoreDesign: (id: string) => restore(api.restoreDesign(id)),
+    restoreProject: (id: string) => restore(api.restoreProject(id)),
+    openDesignFile,
+    openProjectFile,
   }
 })

@@ -1,0 +1,158 @@
+import type { Page } from '@playwright/test'
+import { expect, test } from './voskel.js'
+
+const CABLE = '/designs/cable-end-low-pass/specify'
+const attenuation = (page: Page) => page.getByLabel('Attenuation')
+const saved = (page: Page) => page.getByTestId('saved')
+
+test('edits in two tabs without a server are all there when both were closed', async ({ context, voskel }) => {
+  const [one, two] = [await context.newPage(), await context.newPage()]
+  for (const tab of [one, two]) {
+    await tab.goto(voskel.url + CABLE)
+    await expect(tab.locator('[data-verdict="passband"]')).toBeVisible()
+  }
+  await voskel.kill()
+  await attenuation(one).fill('47')
+  await expect(saved(one)).toContainText('kept on this device')
+  const name = two.getByLabel('Name of the design')
+  await name.fill('Renamed elsewhere')
+  await name.press('Enter')
+  await expect(saved(two)).toContainText('kept on this device')
+  await one.close()
+  await two.close()
+  await voskel.start()
+  const again = await context.newPage()
+  await again.goto(voskel.url + CABLE)
+  await expect(attenuation(again)).toHaveValue('47 dB')
+  await expect(again.getByLabel('Name of the design')).toHaveValue('Renamed elsewhere')
+  await expect(saved(again)).toHaveText(/^saved/)
+})
+
+test('of two tabs that typed the same field one counts and the other is offered', async ({ context, voskel }) => {
+  const [one, two] = [await context.newPage(), await context.newPage()]
+  for (const tab of [one, two]) {
+    await tab.goto(voskel.url + CABLE)
+    await expect(tab.locator('[data-verdict="passband"]')).toBeVisible()
+  }
+  await voskel.kill()
+  await attenuation(one).fill('47')
+  await expect(saved(one)).toContainText('kept on this device')
+  await attenuation(two).fill('48')
+  await expect(saved(two)).toContainText('kept on this device')
+  await one.close()
+  await two.close()
+  await voskel.start()
+  const again = await context.newPage()
+  await again.goto(voskel.url + CABLE)
+  await expect(attenuation(again)).toHaveValue('47 dB')
+  await again.getByRole('button', { name: 'Put it in place of this' }).click()
+  await expect(attenuation(again)).toHaveValue('48 dB')
+  await again.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(attenuation(again)).toHaveValue('47 dB')
+  await expect(again.getByRole('list', { name: 'Unsaved work of other tabs' })).toHaveCount(0)
+})
+
+test('an edit without a server is marked in the list and sent though another design was opened', async ({
+  page,
+  voskel,
+}) => {
+  await page.goto(CABLE)
+  await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
+  await page.getByRole('link', { name: 'voskel' }).click()
+  await page.getByRole('link', { name: 'Cable-end low-pass' }).click()
+  await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
+  await voskel.kill()
+  await attenuation(page).fill('47')
+  await expect(saved(page)).toContainText('kept on this device')
+  await page.getByRole('link', { name: 'voskel' }).click()
+  await expect(page.getByText('not saved yet: kept on this device')).toBeVisible()
+  await page.getByRole('link', { name: 'Anti-alias low-pass' }).click()
+  await voskel.start()
+  await expect(async () => {
+    const answer = await page.request.get('/api/designs/cable-end-low-pass')
+    expect(await answer.text()).toContain('"attenuation":47')
+  }).toPass({ timeout: 20_000 })
+})
+
+test('a browser that keeps nothing says so, and asks before unsaved work is left', async ({ page, voskel }) => {
+  await page.addInitScript(() => {
+    IDBFactory.prototype.open = () => {
+      throw new DOMException('forbidden', 'SecurityError')
+    }
+  })
+  await page.goto(CABLE)
+  await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
+  await voskel.kill()
+  await attenuation(page).fill('47')
+  await expect(saved(page)).toContainText('leave the page open')
+  const asked = page.waitForEvent('dialog')
+  void page.close({ runBeforeUnload: true })
+  const dialog = await asked
+  expect(dialog.type()).toBe('beforeunload')
+  await dialog.dismiss()
+  await voskel.start()
+  await expect(saved(page)).toHaveText(/^saved/, { timeout: 15_000 })
+})
+
+test('opening a design saves nothing', async ({ page }) => {
+  const dateOf = async () => (await (await page.request.get('/api/designs/cable-end-low-pass')).json()) as object
+  const before = await dateOf()
+  await page.goto(CABLE)
+  await expect(page.locator('[data-verdict="passband"]')).toBeVisible()
+  await page.waitForTimeout(1500)
+  expect(await dateOf()).toEqual(before)
+})
+
+test('a typed value outlives another specification; an earlier state is looked at and brought back', async ({
+  page,
+}) => {
+  await page.goto('/designs/cable-end-low-pass/circuit')
+  const value = page.getByRole('button', { name: /^C1, / })
+  await value.click()
+  await page.getByLabel('Value of C1').fill('5n')
+  await page.getByLabel('Value of C1').press('Enter')
+  await expect(value).toHaveText(/5\.000\sµ?nF\*/)
+  await page.getByRole('tab', { name: /Specify/ }).click()
+  await page.getByLabel('Edge', { exact: true }).fill('470k')
+  await expect(saved(page)).toHaveText(/^saved/)
+  await page.getByRole('tab', { name: /Circuit/ }).click()
+  await expect(value).toHaveText(/5\.000\snF\*/)
+  await saved(page).click()
+  const dialog = page.getByRole('dialog', { name: 'Earlier states' })
+  await dialog.getByRole('list', { name: 'States' }).getByRole('button').last().click()
+  await expect(dialog.getByRole('region', { name: 'The chosen state' })).toContainText('Chebyshev lowpass')
+  await dialog.getByRole('button', { name: 'Bring this one back' }).click()
+  await expect(value).not.toHaveText(/5\.000\snF/)
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(value).toHaveText(/5\.000\snF\*/)
+})
+
+test('what was deleted can be seen and restored after a reload', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('button', { name: 'Delete Monitor weighting' }).click()
+  await expect(page.getByRole('link', { name: 'Monitor weighting' })).toHaveCount(0)
+  await page.reload()
+  await page.getByText('Deleted projects and designs').click()
+  await page.getByRole('button', { name: 'Restore Monitor weighting' }).click()
+  await expect(page.getByRole('link', { name: 'Monitor weighting' })).toBeVisible()
+  await expect(page.getByText('Nothing has been deleted.')).toBeVisible()
+})
+
+test('a project is written out and read in; a broken file says where it breaks', async ({ page }, info) => {
+  await page.goto('/')
+  const written = page.waitForEvent('download')
+  await page.getByRole('button', { name: /^Save project .* as a file$/ }).click()
+  const download = await written
+  expect(download.suggestedFilename()).toBe('skarn-holm-listening-buoy.voskel.json')
+  const file = info.outputPath('project.json')
+  await download.saveAs(file)
+  const choosing = page.waitForEvent('filechooser')
+  await page.getByRole('button', { name: 'Open a project file' }).click()
+  await (await choosing).setFiles(file)
+  await expect(page.getByRole('region', { name: 'Skarn Holm listening buoy' })).toHaveCount(2)
+  await expect(page.getByRole('link', { name: 'Cable-end low-pass' })).toHaveCount(2)
+  const again = page.waitForEvent('filechooser')
+  await page.getByRole('button', { name: 'Open a design file' }).first().click()
+  await (await again).setFiles({ name: 'd.json', mimeType: 'application/json', buffer: Buffer.from('{\n "a": }') })
+  await expect(page.getByRole('alert')).toContainText('d.json, line 2, column 7')
+})
