@@ -2,7 +2,6 @@ import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import {
   AcAnalysis,
-  acResponse,
   CompiledSweep,
   exactTransient,
   interpolate,
@@ -48,8 +47,8 @@ function ours() {
     active: rounds(allA),
     activeOne: rounds(oneA),
     big: rounds(allBig),
-    long: least(3, () => acResponse(ladder(199), LONG).sweep(LONG_GRID)),
-    half: least(3, () => acResponse(ladder(99), LONG).sweep(LONG_GRID)),
+    long: least(3, () => new AcAnalysis(ladder(199), LONG).sweep(LONG_GRID)),
+    half: least(3, () => new AcAnalysis(ladder(99), LONG).sweep(LONG_GRID)),
     cold: least(5, () => sweep(a, 'all')()),
     exact7: least(9, modes(b7)),
     exact8: least(9, modes(b8)),
@@ -83,7 +82,7 @@ function sweep(mna: Mna, what: 'all' | 'one'): () => void {
   const probes =
     what === 'one' ? [[[out, 1, 0] as const]] : Array.from({ length: mna.size }, (_, k) => [[k, 1, 0] as const])
   const drive = mna.sources.map((s) => [s.row, s.sign] as const)
-  const code = CompiledSweep.compile(mna, { drive, probes, range: [omega[0]!, omega[999]!] })
+  const code = CompiledSweep.compile(mna, { solves: [{ drive, probes }], range: [omega[0]!, omega[999]!] })
   if (!code) throw new Error('this machine has no WebAssembly with SIMD')
   return () => code.run(omega)
 }

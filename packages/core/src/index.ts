@@ -7,6 +7,7 @@ export { type ErrorPlace, type Failure, toFailure, VoskelError } from './errors/
 
 export { parseQuantity } from './quantity/parseQuantity.js'
 export { DEFAULT_DIGITS, formatExact, formatQuantity } from './quantity/formatQuantity.js'
+export { parseSignal, type Signal, signalText } from './quantity/signal.js'
 export { nearestPreferred, preferredNeighbours, SERIES_NAMES, type SeriesName } from './quantity/preferredValues.js'
 
 export { type Complex, complex } from './numeric/complex.js'
@@ -100,17 +101,16 @@ export type { PartKind, ValueField } from './circuit/parts/PartKind.js'
 export { type Waveform, waveformKinds } from './circuit/waveforms/index.js'
 
 export { formulate, type Mna } from './analysis/mna.js'
-export { inputSource, maybeElement, parseOutput } from './analysis/outputs.js'
+export { inputSource, maybeElement } from './analysis/elements.js'
+export { type BoundSignal, bindSignals, readOutput, type SignalLike } from './analysis/signals.js'
 export {
   AcAnalysis,
-  followedPhase,
-  linearGrid,
-  logarithmicGrid,
-  magnitudesDb,
-  phasesDeg,
-  spacedGrid,
+  type FrequencyResponse,
+  type ResponsePoint,
+  SignalAnalysis,
   type Sweep,
-} from './analysis/ac.js'
+} from './analysis/signalAnalysis.js'
+export { followedPhase, linearGrid, logarithmicGrid, magnitudesDb, phasesDeg, spacedGrid } from './analysis/sweeps.js'
 export { adaptiveSweep } from './analysis/adaptiveGrid.js'
 export { ValueSweep } from './analysis/valueSweep.js'
 export { CompiledSweep, type SweepRequest, type SweepValues } from './analysis/compiledSweep.js'
@@ -123,7 +123,6 @@ export { smallSignal } from './analysis/smallSignal.js'
 export { NoiseAnalysis, type NoisePoint } from './analysis/noise.js'
 export { type Sensitivity, sensitiveParameters, sensitiveParts, sensitivity } from './analysis/sensitivity.js'
 export { type PoleSensitivity, poleSensitivities } from './analysis/poleSensitivity.js'
-export { acResponse, type FrequencyResponse, powerFactors } from './analysis/composite.js'
 export { doubtsOf } from './analysis/doubts.js'
 export { measureSensitivities } from './analysis/measureSensitivity.js'
 export { maybeTransfer, naturalFrequenciesOf, type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'

@@ -1,5 +1,5 @@
 import {
-  acResponse,
+  AcAnalysis,
   adaptiveSweep,
   csvChunks,
   followedPhase,
@@ -50,34 +50,37 @@ export const registerAc: Register = (program) => {
     .option('--points <n>', 'number of points, logarithmically spaced, or evenly with --linear', whole(2, MOST_POINTS))
     .option('--linear', 'spaces --points evenly')
     .option('--input <source>', 'driving source (V1, or the only one)')
-    .option('--output <quantity>', 'node, a-b, i(R1), z(V1), p(R1), or a quotient such as out/i(V1)', 'out')
+    .option(
+      '--output <quantity>',
+      'node, a-b, i(R1), z(V1), z(node), z(a,b), p(R1), or such joined by + - * /, as out/i(V1)',
+      'out',
+    )
     .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: AcOptions) => {
       const grid = askedGrid(options)
       const { source, circuit } = loadCircuit(file)
-      const { sweep, phases } = within(source, () => {
+      const { sweep, phases, isPower } = within(source, () => {
         const mna = linearised({ source, circuit }, options.temperature)
         const { input, output } = options
-        // Quotients and powers are looked for around the roots of the circuit itself.
-        const simple = !/^p\(|\//i.test(output)
         const auto = options.from === 'auto' || options.to === 'auto'
-        const transfer = simple ? maybeTransfer(mna, { input, output, effort: auto ? 'any' : 'small' }) : null
+        // What has no roots of its own is looked for around those of the circuit itself.
+        const transfer = maybeTransfer(mna, { input, output, effort: auto ? 'any' : 'small' })
         const [from, to] = endsOf(grid, transfer)
         const low = from > 0 ? from : to / 1e6
-        const ac = acResponse(mna, { input, output, range: [2 * Math.PI * low, 2 * Math.PI * to] })
+        const ac = new AcAnalysis(mna, { input, output, range: [2 * Math.PI * low, 2 * Math.PI * to] })
         const points = grid.points(from, to)
         const roots = () => (transfer ? [...transfer.poles, ...transfer.zeros] : naturalFrequenciesOf(mna, 'small'))
         const sweep = points ? ac.sweep(points) : adaptiveSweep(ac, from, to, roots())
         const phases = phasesDeg(sweep, transfer ?? followedPhase(ac, low))
-        return { phases, sweep }
+        return { phases, sweep, isPower: ac.isPower }
       })
       const columns = {
         frequency: sweep.frequency,
         re: sweep.re,
         im: sweep.im,
         // A power has 10 dB a decade.
-        magnitude_db: /^p\(/i.test(options.output) ? magnitudesDb(sweep).map((db) => db / 2) : magnitudesDb(sweep),
+        magnitude_db: isPower ? magnitudesDb(sweep).map((db) => db / 2) : magnitudesDb(sweep),
         phase_deg: phases,
         group_delay_s: sweep.delay,
       }

@@ -8,7 +8,6 @@ import {
   type Mna,
   operatingPoint,
   polesAndZeros,
-  powerFactors,
   proposedStop,
   readTable,
   smallSignal,
@@ -91,20 +90,11 @@ const headed = (name: string) => (name.includes(',') ? `"${name}"` : name)
 function overTime(mna: Mna, outputs: readonly string[], stop: number, options: TranOptions): Columns {
   const { points, reltol, start } = options
   const time = uniformTimes(stop, points)
-  // A power is a product of two outputs.
-  const factors = outputs.map((output) => powerFactors(mna, output) ?? [output])
-  const asked = [...new Set(factors.flat())]
   // A linear circuit's natural modes say the same exactly; a wanted tolerance below theirs is not worth steps.
-  const exact = exactTransient(mna, { stop, points, outputs: asked, start })
-  const run = exact ? null : transient(mna, { stop, outputs: asked, reltol, start })
+  const exact = exactTransient(mna, { stop, points, outputs, start })
+  const run = exact ? null : transient(mna, { stop, outputs, reltol, start })
   const columns: Columns = { time }
-  outputs.forEach((output, k) => {
-    const values = factors[k]!.map((name) => {
-      const place = asked.indexOf(name)
-      return exact ? exact[place]! : interpolate(run!, place, time)
-    })
-    columns[headed(output)] = values.length === 1 ? values[0]! : values[0]!.map((v, j) => v * values[1]![j]!)
-  })
+  outputs.forEach((output, k) => (columns[headed(output)] = exact ? exact[k]! : interpolate(run!, k, time)))
   return columns
 }
 

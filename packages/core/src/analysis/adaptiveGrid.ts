@@ -1,7 +1,8 @@
 import type { Complex } from '../numeric/complex.js'
-import type { Sweep } from './ac.js'
-import type { FrequencyResponse } from './composite.js'
-import { delayOf, logarithmicGrid } from './ac.js'
+import type { Sweep } from './signalAnalysis.js'
+import type { FrequencyResponse } from './signalAnalysis.js'
+import { delayOf } from './signalAnalysis.js'
+import { logarithmicGrid } from './sweeps.js'
 
 /** Straight lines between neighbouring points err by less than this. */
 const MAX_ERROR_DB = 0.02

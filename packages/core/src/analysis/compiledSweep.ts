@@ -6,18 +6,22 @@ import { layProgram } from '../numeric/sparse/program.js'
 import type { Probe } from './mna.js'
 import { type Pencil, testFrequencies } from './complexSystem.js'
 
-export interface SweepRequest {
-  /** Right-hand side: [row, value]. */
+/** A right-hand side and the combinations of unknowns that are wanted in answer to it. */
+export interface SweepSolve {
+  /** [row, value] */
   readonly drive: readonly (readonly [row: number, value: number])[]
-  /** Wanted combinations of unknowns. */
   readonly probes: readonly Probe[]
-  /** Whether the derivative by s of the first probe is wanted, too. */
+}
+
+export interface SweepRequest {
+  readonly solves: readonly SweepSolve[]
+  /** Whether the derivative by s of every probe is wanted, too. */
   readonly slope?: boolean
   /** Lowest and highest angular frequency, rad/s. */
   readonly range: readonly [number, number]
 }
 
-/** Values over frequency, one pair of arrays a probe; the slope's pair comes last where it was asked for. */
+/** Values over frequency, one pair of arrays a probe in the order of the solves; then one pair a slope where they were asked for. */
 export interface SweepValues {
   readonly re: readonly Float64Array[]
   readonly im: readonly Float64Array[]
@@ -48,7 +52,8 @@ export class CompiledSweep {
     const { pattern, g, c } = pencil
     const values = testFrequencies(request.range).map((w): TestValues => ({ re: g, im: c.map((v) => w * v) }))
     // A single wanted unknown is eliminated last, so that nothing has to be substituted back for it.
-    const last = request.probes.length === 1 && !request.slope ? request.probes[0].map(([column]) => column) : []
+    const wanted = request.solves.flatMap(({ probes }) => probes)
+    const last = wanted.length === 1 && !request.slope ? wanted[0].map(([column]) => column) : []
     const program = layProgram(choosePivots(pattern, values, last), g.length)
 
     const graph = new Graph()
@@ -62,34 +67,38 @@ export class CompiledSweep {
     const reactive = (e: number): Value => (c[e] === 0 ? ZERO : graph.mul(graph.omega(), graph.given(g.length + e)))
     const entries = Array.from(g, (_, e): ComplexValue => ({ re: real(e), im: reactive(e) }))
     const factors = new SymbolicFactors(graph, program, entries)
-    const right: ComplexValue[] = Array.from({ length: pattern.size }, () => NOTHING)
-    for (const [row, value] of request.drive)
-      right[row] = plus(graph, right[row], { re: graph.literal(value), im: ZERO })
-    const x = factors.solve(right)
+    const empty = () => Array.from({ length: pattern.size }, (): ComplexValue => NOTHING)
     /** (g + s·c) as a factor. */
     const factor = (gk: number, ck: number): ComplexValue => ({
       re: graph.literal(gk),
       im: ck === 0 ? ZERO : graph.mul(graph.omega(), graph.literal(ck)),
     })
-    const outputs = request.probes.map((probe) =>
-      probe.reduce((sum, [column, gk, ck]) => plus(graph, sum, times(graph, factor(gk, ck), x[column])), NOTHING),
-    )
-    if (request.slope) {
-      // dH/ds = Σ c·x over the probe − yᵀ·C·x, with y from the transposed system driven by the probe.
-      const across: ComplexValue[] = Array.from({ length: pattern.size }, () => NOTHING)
-      for (const [column, gk, ck] of request.probes[0]) across[column] = plus(graph, across[column], factor(gk, ck))
-      const y = factors.solveTransposed(across)
-      let slope: ComplexValue = NOTHING
-      for (const [column, , ck] of request.probes[0])
-        slope = plus(graph, slope, times(graph, { re: graph.literal(ck), im: ZERO }, x[column]))
+    const plain = (value: number): ComplexValue => ({ re: graph.literal(value), im: ZERO })
+    const combined = (probe: Probe, x: readonly ComplexValue[]) =>
+      probe.reduce((sum, [column, gk, ck]) => plus(graph, sum, times(graph, factor(gk, ck), x[column])), NOTHING)
+    const outputs: ComplexValue[] = []
+    const slopes: ComplexValue[] = []
+    for (const { drive, probes } of request.solves) {
+      const right = empty()
+      for (const [row, value] of drive) right[row] = plus(graph, right[row], plain(value))
+      const x = factors.solve(right)
+      outputs.push(...probes.map((probe) => combined(probe, x)))
+      if (!request.slope) continue
+      // dx/ds solves A·dx = −C·x; a probe that holds s adds c·x.
+      const bent = empty()
       for (let e = 0; e < c.length; e++) {
         if (c[e] === 0) continue
-        const product = times(graph, y[pattern.rows[e]], x[pattern.cols[e]])
-        const weighted = times(graph, { re: graph.given(g.length + e), im: ZERO }, product)
-        slope = { re: graph.sub(slope.re, weighted.re), im: graph.sub(slope.im, weighted.im) }
+        const [row, of] = [pattern.rows[e], x[pattern.cols[e]]]
+        const weighted = times(graph, { re: graph.given(g.length + e), im: ZERO }, of)
+        bent[row] = { re: graph.sub(bent[row].re, weighted.re), im: graph.sub(bent[row].im, weighted.im) }
       }
-      outputs.push(slope)
+      const dx = factors.solve(bent)
+      for (const probe of probes) {
+        const own = probe.reduce((sum, [column, , ck]) => plus(graph, sum, times(graph, plain(ck), x[column])), NOTHING)
+        slopes.push(plus(graph, own, combined(probe, dx)))
+      }
     }
+    outputs.push(...slopes)
     const code = assemble(
       graph,
       outputs.flatMap(({ re, im }) => [re, im]),

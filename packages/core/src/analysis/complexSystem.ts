@@ -60,7 +60,7 @@ export class ComplexSystem {
   private im: Float64Array
   private readonly bRe: Float64Array
   private readonly bIm: Float64Array
-  /** What one refinement changes, by unknown. */
+  /** What one refinement changes, or dx/ds, by unknown. */
   private readonly dRe: Float64Array
   private readonly dIm: Float64Array
   /** Solution of the last `solve`, by unknown. */
@@ -69,8 +69,8 @@ export class ComplexSystem {
   /** Solution of the last `solveAdjoint`, by equation. */
   readonly yRe: Float64Array
   readonly yIm: Float64Array
-  /** Largest combination so far. */
-  private largest = 0
+  /** Largest of each combination so far. */
+  private readonly largest: number[] = []
   private at: Complex = { re: Number.NaN, im: Number.NaN }
 
   /** @param tests complex frequencies at which every pivot must be sound: low, centre and high of what will be asked */
@@ -164,14 +164,26 @@ export class ComplexSystem {
 
   /** Σ factor·x over terms of the last solution. */
   combine(terms: Terms): Complex {
-    const { xRe, xIm } = this
-    let re = 0
-    let im = 0
-    for (const [column, fr, fi = 0] of terms) {
-      re += fr * xRe[column] - fi * xIm[column]
-      im += fr * xIm[column] + fi * xRe[column]
+    return combination(terms, this.xRe, this.xIm)
+  }
+
+  /** Solves for dx/ds of the last solution, A·dx = −C·x; `combineDerivative` reads it until something else is solved. */
+  differentiate(): void {
+    this.bRe.fill(0)
+    this.bIm.fill(0)
+    const { rows, cols } = this.pencil.pattern
+    const { c } = this.pencil
+    for (let e = 0; e < c.length; e++) {
+      if (c[e] === 0) continue
+      this.bRe[rows[e]] -= c[e] * this.xRe[cols[e]]
+      this.bIm[rows[e]] -= c[e] * this.xIm[cols[e]]
     }
-    return { re, im }
+    solveComplex(this.program, this.re, this.im, this.bRe, this.bIm, this.dRe, this.dIm)
+  }
+
+  /** Σ factor·dx/ds over terms. */
+  combineDerivative(terms: Terms): Complex {
+    return combination(terms, this.dRe, this.dIm)
   }
 
   /**
@@ -181,18 +193,38 @@ export class ComplexSystem {
    * @param value the combination
    */
   hasLost(drive: Terms, probe: Terms, value: Complex): boolean {
-    const size = Math.hypot(value.re, value.im)
-    this.largest = Math.max(this.largest, size)
-    const { combined, anywhere } = this.errorOf(drive, probe)
-    // At a transmission zero what is left is rounding: nothing against what passes elsewhere.
-    return combined > Math.max(LOST * size, ROUNDING * this.largest) || anywhere > LOST_ANYWHERE
+    return this.haveLost(drive, [probe], [value], [0])
   }
 
   /**
-   * By how much one refinement of the last solution changes a combination of its unknowns, and the unknown that it
-   * changes most against the largest. The solution itself stays.
+   * The same of several combinations of one solution.
+   *
+   * @param ids which they are among all that this system is asked for: each is held against its own largest
    */
-  private errorOf(terms: Terms, probe: Terms): { combined: number; anywhere: number } {
+  haveLost(drive: Terms, probes: readonly Terms[], values: readonly Complex[], ids: readonly number[]): boolean {
+    if (this.refinement(drive) > LOST_ANYWHERE) {
+      values.forEach((value, k) => this.note(ids[k], value))
+      return true
+    }
+    return probes.some((probe, k) => {
+      const largest = this.note(ids[k], values[k])
+      const change = combination(probe, this.dRe, this.dIm)
+      // At a transmission zero what is left is rounding: nothing against what passes elsewhere.
+      return Math.hypot(change.re, change.im) > Math.max(LOST * sizeOf(values[k]), ROUNDING * largest)
+    })
+  }
+
+  /** The largest of a combination so far, this value included. */
+  private note(k: number, value: Complex): number {
+    return (this.largest[k] = Math.max(this.largest[k] ?? 0, sizeOf(value)))
+  }
+
+  /**
+   * What one refinement of the last solution would change, into dRe and dIm. The solution itself stays.
+   *
+   * @returns the largest change against the largest unknown
+   */
+  private refinement(terms: Terms): number {
     this.fill(terms)
     const { rows, cols } = this.pencil.pattern
     const { g, c } = this.pencil
@@ -206,17 +238,12 @@ export class ComplexSystem {
       bIm[rows[e]] -= ar * xIm[k] + ai * xRe[k]
     }
     solveComplex(this.program, this.re, this.im, bRe, bIm, dRe, dIm)
-    let [re, im] = [0, 0]
-    for (const [column, pr, pi = 0] of probe) {
-      re += pr * dRe[column] - pi * dIm[column]
-      im += pr * dIm[column] + pi * dRe[column]
-    }
     let [change, largest] = [0, 0]
     for (let k = 0; k < this.size; k++) {
       change = Math.max(change, Math.abs(dRe[k]), Math.abs(dIm[k]))
       largest = Math.max(largest, Math.abs(xRe[k]), Math.abs(xIm[k]))
     }
-    return { combined: Math.hypot(re, im), anywhere: change / largest }
+    return change / largest
   }
 
   private fill(terms: Terms): void {
@@ -296,6 +323,18 @@ export class ComplexSystem {
       throw error
     }
   }
+}
+
+const sizeOf = ({ re, im }: Complex): number => Math.hypot(re, im)
+
+function combination(terms: Terms, xRe: Float64Array, xIm: Float64Array): Complex {
+  let re = 0
+  let im = 0
+  for (const [column, fr, fi = 0] of terms) {
+    re += fr * xRe[column] - fi * xIm[column]
+    im += fr * xIm[column] + fi * xRe[column]
+  }
+  return { re, im }
 }
 
 function singular(unknown: string, s: Complex): VoskelError {

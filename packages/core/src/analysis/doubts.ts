@@ -1,5 +1,5 @@
 import type { Mna } from './mna.js'
-import { netlistName } from './outputs.js'
+import { netlistName } from './elements.js'
 import type { OperatingPoint } from './operatingPoint.js'
 
 /**

@@ -5,16 +5,19 @@ import { VoskelError } from '../errors/VoskelError.js'
 import { abs, add, type Complex, complex, divide, multiply, scale, subtract } from '../numeric/complex.js'
 import { keepsDigits, type PartialFractions, partialFractions } from '../numeric/partialFractions.js'
 import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
+import { driveOf } from './elements.js'
 import type { Mna } from './mna.js'
 import { initialValue, operatingPoint } from './operatingPoint.js'
-import { polesAndZeros } from './poles.js'
+import { rootsOfBound } from './poles.js'
+import { bindSignals, combinedOverTime, type Leaf, leafAlone, type SignalLike } from './signals.js'
 
 export interface ExactTransientOptions {
   /** s, > 0 */
   stop: number
   /** Evenly spaced points from 0 to `stop`, ≥ 2. */
   points: number
-  outputs: readonly string[]
+  /** As `readOutput` reads them. */
+  outputs: readonly SignalLike[]
   start?: 'op' | 'zero'
   /** A transfer that is known already: from this source to this output. */
   known?: { readonly input: string; readonly output: string; readonly transfer: TransferFunction }
@@ -39,22 +42,26 @@ export function exactTransient(mna: Mna, options: ExactTransientOptions): Float6
   // The state to start from must exist, whether or not the outputs show all of it.
   if (options.start !== 'zero') operatingPoint(mna, { value: initialValue, fromRest: true })
   const drivers = mna.circuit.elements.filter((e) => e.kind.takesWaveform)
+  const { leaves, signals } = bindSignals(mna, options.outputs, null)
   const results: Float64Array[] = []
-  for (const output of options.outputs) {
+  for (const [place, leaf] of leaves.entries()) {
     const sum = new Float64Array(options.points)
+    const own = signals.findIndex((s) => s.leaf === place)
     for (const source of drivers) {
-      if (!addResponse(mna, source, output, options, sum)) return null
+      const { known } = options
+      const isKnown = known?.input === source.name && own >= 0 && options.outputs[own] === known.output
+      const transfer = isKnown ? () => known.transfer : () => transferOf(mna, source, leaf)
+      if (!addResponse(source, transfer, options, sum)) return null
     }
     results.push(sum)
   }
-  return results
+  return signals.map((signal) => combinedOverTime(signal, results))
 }
 
 /** Adds what one source does to one output; false where the modes cannot say it. */
 function addResponse(
-  mna: Mna,
   source: FlatElement,
-  output: string,
+  transferOf: () => TransferFunction | null | undefined,
   options: ExactTransientOptions,
   sum: Float64Array,
 ): boolean {
@@ -64,9 +71,7 @@ function addResponse(
   const segments = segmentsOf(source, stop * (1 + PAST_END))
   if (!segments) return false
   if (before === 0 && segments.every((s) => s.value === 0 && s.slope === 0 && s.waves.length === 0)) return true
-  const known =
-    options.known?.input === source.name && options.known.output === output ? options.known.transfer : undefined
-  const transfer = known ?? transferOf(mna, source.name, output)
+  const transfer = transferOf()
   if (transfer === null) return true
   if (transfer === undefined) return false
   const fractions = partialFractions(transfer)
@@ -81,9 +86,9 @@ function addResponse(
 }
 
 /** The transfer from a source; null where the output does not depend on it, undefined where it cannot be found. */
-function transferOf(mna: Mna, input: string, output: string): TransferFunction | null | undefined {
+function transferOf(mna: Mna, source: FlatElement, leaf: Leaf): TransferFunction | null | undefined {
   try {
-    return polesAndZeros(mna, { input, output }).transfer
+    return rootsOfBound(mna, leafAlone(leaf, driveOf(mna, mna.circuit.elements.indexOf(source)))).transfer
   } catch (error) {
     if (error instanceof VoskelError && error.code === 'OUTPUT_INDEPENDENT') return null
     if (error instanceof VoskelError && error.code === 'POLES_UNCERTAIN') return undefined

@@ -17,8 +17,12 @@ const LOPSIDED = 4
  * @param times s, within the run; quickest where they ascend
  */
 export function interpolate(run: Transient, output: number, times: Float64Array): Float64Array {
-  const { time, stretches } = run
-  const values = run.outputs[output]
+  const joined = run.joined?.[output]
+  if (joined) return joined.join(joined.parts.map((part) => interpolated(run, part, times)))
+  return interpolated(run, run.outputs[output], times)
+}
+
+function interpolated({ time, stretches }: Transient, values: Float64Array, times: Float64Array): Float64Array {
   const result = new Float64Array(times.length)
   const polynomial = new StepPolynomial(time, values)
   let step = -1

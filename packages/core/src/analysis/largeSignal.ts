@@ -3,7 +3,7 @@ import { flatten } from '../circuit/flatten.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { fourier, type Spectrum } from './fourier.js'
 import { formulate } from './mna.js'
-import { inputSource } from './outputs.js'
+import { inputSource } from './elements.js'
 import { transient } from './transient.js'
 
 export interface LargeSignalPoint {

@@ -2,9 +2,9 @@ import { GROUND } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { abs, add, type Complex, complex, divide, multiply, scale, subtract } from '../numeric/complex.js'
 import { ComplexSystem, testFrequencies } from './complexSystem.js'
-import { logarithmicGrid } from './ac.js'
+import { logarithmicGrid } from './sweeps.js'
 import type { Mna } from './mna.js'
-import { element } from './outputs.js'
+import { element } from './elements.js'
 
 export interface StabilityMargins {
   /** Hz; where |T| falls through 1, null where it does not */

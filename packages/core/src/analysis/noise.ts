@@ -4,7 +4,8 @@ import { VoskelError } from '../errors/VoskelError.js'
 import { valuesOrLimits } from './analyticLimit.js'
 import { ComplexSystem, termsAt } from './complexSystem.js'
 import type { Mna, Probe } from './mna.js'
-import { inputSource, netlistName, parseOutput } from './outputs.js'
+import { type Drive, netlistName } from './elements.js'
+import { bindSignals, type SignalLike } from './signals.js'
 
 /** Noise at one frequency. */
 export interface NoisePoint {
@@ -24,7 +25,7 @@ export interface NoisePoint {
 export class NoiseAnalysis {
   private readonly system: ComplexSystem
   private readonly probe: Probe
-  private readonly drive: readonly (readonly [number, number])[]
+  private readonly drive: Drive
 
   /**
    * @param options.range lowest and highest frequency that will be asked, Hz
@@ -32,18 +33,19 @@ export class NoiseAnalysis {
    */
   constructor(
     private readonly mna: Mna,
-    options: { input?: string; output?: string; range: readonly [number, number] },
+    options: { input?: string; output?: SignalLike; range: readonly [number, number] },
   ) {
-    const output = parseOutput(mna, options.output ?? 'out')
-    if (output.kind !== 'linear') {
+    const { leaves, signals } = bindSignals(mna, [options.output ?? 'out'], options.input)
+    const [leaf] = leaves
+    const [{ leaf: only, unit }] = signals
+    if (only === null || leaf.inverse || (unit !== 'V' && unit !== 'A')) {
       throw new VoskelError('ARGUMENT', {
-        problem: 'An impedance has no noise.',
+        problem: `${unit === 'Ω' ? 'An impedance' : 'A product or quotient'} has no noise.`,
         fix: 'Ask for a net or a current, for example out.',
       })
     }
-    this.probe = output.probe
-    const source = inputSource(mna, options.input).index
-    this.drive = mna.sources.filter((s) => s.element === source).map((s) => [s.row, s.sign] as const)
+    this.probe = leaf.probe
+    this.drive = leaf.drive
     const [low, high] = options.range.map((f) => 2 * Math.PI * f)
     this.system = new ComplexSystem(
       mna,

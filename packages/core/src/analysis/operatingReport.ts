@@ -1,6 +1,6 @@
 import { entriesOf } from './influence.js'
 import type { Mna } from './mna.js'
-import { netlistName } from './outputs.js'
+import { netlistName } from './elements.js'
 import type { OperatingPoint } from './operatingPoint.js'
 
 /** An operating point in the circuit's own names. */

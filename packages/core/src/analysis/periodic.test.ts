@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { readNetlist } from '../format/netlist/readNetlist.js'
-import { AcAnalysis } from './ac.js'
+import { AcAnalysis } from './signalAnalysis.js'
 import { fourier } from './fourier.js'
 import { largeSignalResponse } from './largeSignal.js'
 import { LoopGain } from './loopGain.js'

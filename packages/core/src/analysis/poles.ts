@@ -1,12 +1,12 @@
 import { abs, type Complex, compareRoots, complex, conjugate, divide, scale, subtract } from '../numeric/complex.js'
 import { evaluate, scaleFrequency, type TransferFunction } from '../numeric/transferFunction.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { AcAnalysis } from './ac.js'
+import { SignalAnalysis } from './signalAnalysis.js'
 import { cancelled, onAxis, type Root } from './cancellation.js'
 import { ComplexSystem, type Pencil } from './complexSystem.js'
 import { GROUND } from '../circuit/parts/PartKind.js'
 import type { Mna, Probe } from './mna.js'
-import { inputSource, parseOutput } from './outputs.js'
+import { type BoundSignals, bindSignals, type Leaf, type SignalLike } from './signals.js'
 import { type Border, naturalFrequencies } from './naturalFrequencies.js'
 
 /** Poles and zeros of a transfer, and natural frequencies that cancel in it. */
@@ -33,25 +33,54 @@ export type Effort = 'small' | 'any'
  */
 export function polesAndZeros(
   mna: Mna,
-  options: { input?: string; output?: string; most?: number } = {},
+  options: { input?: string; output?: SignalLike; most?: number } = {},
 ): PoleZeroAnalysis {
   const most = options.most ?? MOST_UNKNOWNS_FOR_POLES
   if (mna.size > most) throw new VoskelError('TOO_LARGE', { what: 'poles and zeros', unknowns: mna.size, most })
-  const output = parseOutput(mna, options.output ?? 'out')
-  const source = output.kind === 'impedance' ? output.source : inputSource(mna, options.input).index
-  const drive = mna.sources.filter((s) => s.element === source).map((s) => [s.row, s.sign] as const)
-  const poles = refined(naturalFrequencies(mna), mna)
-  if (output.kind === 'impedance') {
-    // Z = V/I: its zeros are the natural frequencies with the source's voltage held, its poles those with its current held.
-    const current = mna.currents.get(source)
-    const held = current
-      ? { drive, sense: current.map(([k, g]) => [k, g] as const) }
-      : voltageBorder(mna, source, drive)
-    const others = bordered(mna, held)
-    return finish(mna, options, current ? others : poles, current ? poles : others)
+  return rootsOfBound(mna, bindSignals(mna, [options.output ?? 'out'], options.input))
+}
+
+/** The same of a signal that has been asked of these equations. */
+export function rootsOfBound(mna: Mna, bound: BoundSignals): PoleZeroAnalysis {
+  const natural = refined(naturalFrequencies(mna), mna)
+  const { poles, zeros } = rootsOf(mna, bound, natural)
+  return finish(mna, bound, poles, zeros)
+}
+
+/** Poles and zeros of a signal before anything cancels. @throws VoskelError `ARGUMENT` where it has none of its own */
+function rootsOf(mna: Mna, { leaves, signals }: BoundSignals, natural: readonly Root[]): Roots {
+  const factors = signals[0].factors()
+  if (!factors) {
+    throw new VoskelError('ARGUMENT', {
+      problem: 'A power, or a sum of impedances and other quantities, has no poles and zeros of its own.',
+      fix: 'Ask for a net, a difference, a current, an impedance, or a product or quotient of such.',
+    })
   }
-  const { zeros, origin } = zerosOf(mna, drive, output.probe)
-  return finish(mna, options, poles, [...zeros, ...Array.from({ length: origin }, () => ORIGIN)])
+  const own = leaves.map((leaf) => {
+    const zeros = zerosOf(mna, leaf)
+    return leaf.inverse ? { poles: zeros, zeros: natural } : { poles: natural, zeros }
+  })
+  const { above, below } = factors
+  const all = (indices: readonly number[], of: 'poles' | 'zeros') => indices.flatMap((k) => own[k][of])
+  const poles = [...all(above, 'poles'), ...all(below, 'zeros')]
+  const zeros = [...all(above, 'zeros'), ...all(below, 'poles')]
+  // Natural frequencies that stand above and below are the very same: no rounding is to be weighed.
+  return below.length === 0 ? { poles, zeros } : withoutCommon(poles, zeros)
+}
+
+interface Roots {
+  readonly poles: readonly Root[]
+  readonly zeros: readonly Root[]
+}
+
+function withoutCommon(poles: readonly Root[], zeros: readonly Root[]): Roots {
+  const left = [...zeros]
+  const kept = poles.filter((pole) => {
+    const k = left.indexOf(pole)
+    if (k >= 0) left.splice(k, 1)
+    return k < 0
+  })
+  return { poles: kept, zeros: left }
 }
 
 /** Failures that say only that roots cannot be had, nothing against the circuit. */
@@ -60,15 +89,18 @@ const WITHOUT_ROOTS: ReadonlySet<string> = new Set(['POLES_UNCERTAIN', 'OUTPUT_I
 /**
  * The transfer by its roots for those that are the better for it but can do without.
  *
- * @returns null where the roots cannot be had: too large a circuit, roots spoilt by rounding, no dependence at all
+ * @returns null where the roots cannot be had: a signal that has none, too large a circuit, roots spoilt by rounding, no
+ *   dependence at all
  */
 export function maybeTransfer(
   mna: Mna,
-  options: { input?: string; output?: string; effort?: Effort } = {},
+  options: { input?: string; output?: SignalLike; effort?: Effort } = {},
 ): TransferFunction | null {
   if (options.effort === 'small' && mna.places.length > FEW_PLACES) return null
+  const bound = bindSignals(mna, [options.output ?? 'out'], options.input)
+  if (!bound.signals[0].factors() || mna.size > MOST_UNKNOWNS_FOR_POLES) return null
   try {
-    return polesAndZeros(mna, options).transfer
+    return rootsOfBound(mna, bound).transfer
   } catch (error) {
     if (error instanceof VoskelError && WITHOUT_ROOTS.has(error.code)) return null
     throw error
@@ -87,13 +119,15 @@ export function naturalFrequenciesOf(mna: Mna, effort: Effort = 'any'): readonly
   }
 }
 
-function zerosOf(mna: Mna, drive: Border['drive'], probe: Probe): { zeros: Root[]; origin: number } {
+/** The zeros of what a leaf's probe gives in answer to its drive. */
+function zerosOf(mna: Mna, { drive, probe }: Leaf): readonly Root[] {
   // A capacitor's current is s·C times its voltage: the voltage's zeros and one at the origin.
-  const capacitive = probe.every(([, g, c]) => g === 0 && c !== 0)
+  const capacitive = probe.length > 0 && probe.every(([, g, c]) => g === 0 && c !== 0)
   const mixed = !capacitive && probe.some(([, , c]) => c !== 0)
-  if (mixed) return { zeros: bordered(withUnknown(mna, probe), { drive, sense: [[mna.size, 1]] }), origin: 0 }
+  if (mixed) return bordered(withUnknown(mna, probe), { drive, sense: [[mna.size, 1]] })
   const sense = probe.map(([k, g, c]) => [k, capacitive ? c : g] as const)
-  return { zeros: bordered(mna, { drive, sense }), origin: capacitive ? 1 : 0 }
+  const zeros = bordered(mna, { drive, sense })
+  return capacitive ? [...zeros, ORIGIN] : zeros
 }
 
 /** The equations with one unknown more, the last: w = Σ (g + s·c)·x. */
@@ -123,17 +157,6 @@ function withUnknown(mna: Mna, probe: Probe): Mna {
     places,
     stores: [...mna.stores, ...stores],
   }
-}
-
-function voltageBorder(mna: Mna, source: number, drive: Border['drive']): Border {
-  const [plus, minus] = mna.circuit.elements[source].nodes
-  const sense = (
-    [
-      [plus, 1],
-      [minus, -1],
-    ] as const
-  ).filter(([k]) => k >= 0)
-  return { drive, sense }
 }
 
 function bordered(mna: Mna, border: Border): Root[] {
@@ -258,18 +281,13 @@ const ATTEMPTS: readonly (readonly [reach: number, multiple: boolean])[] = [
 ]
 
 /** Cancels what cancels and finds the gain from the circuit itself. */
-function finish(
-  mna: Mna,
-  options: { input?: string; output?: string },
-  allPoles: readonly Root[],
-  allZeros: readonly Root[],
-): PoleZeroAnalysis {
+function finish(mna: Mna, bound: BoundSignals, allPoles: readonly Root[], allZeros: readonly Root[]): PoleZeroAnalysis {
   for (const [reach, multiple] of ATTEMPTS) {
     const { poles, zeros, hidden } = cancelled(allPoles, allZeros, reach, multiple)
     const roots = { poles, zeros, gain: 1 }
     const sizes = [...poles, ...zeros].map(abs).filter((v) => v > 0)
     const middle = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
-    const ac = new AcAnalysis(mna, { ...options, range: [middle / 100, middle * 100] })
+    const ac = new SignalAnalysis(mna, bound, { range: [middle / 100, middle * 100] })
     const transfer = { ...roots, ...gainOf(ac, middle, roots) }
     if (agrees(ac, middle, transfer)) return { transfer, hidden }
   }
@@ -277,10 +295,10 @@ function finish(
 }
 
 /** Whether the roots say what the equations say, at frequencies that had no part in finding them. */
-function agrees(ac: AcAnalysis, middle: number, transfer: TransferFunction): boolean {
+function agrees(ac: SignalAnalysis, middle: number, transfer: TransferFunction): boolean {
   return [0.03, 0.9, 21].every((k) => {
     const s = complex(0, k * middle)
-    const [wanted, found] = [ac.at(s), evaluate(transfer, s)]
+    const [wanted, found] = [ac.at(s)[0], evaluate(transfer, s)]
     const size = abs(wanted)
     return size <= NO_TRANSFER || abs(subtract(wanted, found)) <= PROOF * size
   })
@@ -294,7 +312,7 @@ const NO_TRANSFER = 1e-150
 
 /** H over its factors at a real frequency amid the roots, where nothing cancels. */
 function gainOf(
-  ac: AcAnalysis,
+  ac: SignalAnalysis,
   middle: number,
   roots: TransferFunction,
 ): Pick<TransferFunction, 'gain' | 'gainExponent'> {
@@ -305,7 +323,7 @@ function gainOf(
   const s = tries.reduce((best, t) => (clear(t) > clear(best) ? t : best))
   // In units of the middle frequency neither factor leaves a double; the unit's power is put back at the end.
   const unit = scaleFrequency(roots, 1 / middle)
-  const inUnits = divide(ac.at(s), evaluate({ ...unit, gain: 1, gainExponent: 0 }, scale(s, 1 / middle))).re
+  const inUnits = divide(ac.at(s)[0], evaluate({ ...unit, gain: 1, gainExponent: 0 }, scale(s, 1 / middle))).re
   const { gain, gainExponent } = scaleFrequency({ ...unit, gain: inUnits, gainExponent: 0 }, middle)
   return { gain, ...(gainExponent && { gainExponent }) }
 }

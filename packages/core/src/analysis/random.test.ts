@@ -4,7 +4,7 @@ import { VoskelError } from '../errors/VoskelError.js'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { abs, complex, subtract } from '../numeric/complex.js'
 import { evaluate } from '../numeric/transferFunction.js'
-import { acResponse } from './composite.js'
+import { AcAnalysis } from './signalAnalysis.js'
 import { exactTransient } from './exactTransient.js'
 import { interpolate, uniformTimes } from './interpolate.js'
 import { formulate } from './mna.js'
@@ -57,7 +57,7 @@ test('poles and zeros say what the sweep says', { timeout: 60_000 }, () => {
       if (!transfer) return
       const frequency = Float64Array.of(10 ** decade)
       const omega = 2 * Math.PI * frequency[0]
-      const swept = had(() => acResponse(mna, { output: 'out', range: [omega, omega] }).sweep(frequency), refused)
+      const swept = had(() => new AcAnalysis(mna, { output: 'out', range: [omega, omega] }).sweep(frequency), refused)
       if (!swept) return
       compared++
       const found = evaluate(transfer, complex(0, omega))

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { complex } from '../numeric/complex.js'
-import { AcAnalysis } from './ac.js'
+import { AcAnalysis } from './signalAnalysis.js'
 import { DeviceSet } from './deviceSet.js'
 import reference from './fixtures/reference.json' with { type: 'json' }
 import { formulate, type Mna } from './mna.js'

@@ -1,13 +1,14 @@
 import type { Circuit } from '../circuit/circuit.js'
 import { flatten } from '../circuit/flatten.js'
-import { GROUND } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { complex, divide, subtract } from '../numeric/complex.js'
+import { add, complex, divide, scale } from '../numeric/complex.js'
 import { valuesOrLimits } from './analyticLimit.js'
 import { ComplexSystem, termsAt } from './complexSystem.js'
 import { bilinear, type Changed, influence, type Influence } from './influence.js'
-import type { Mna, Probe } from './mna.js'
-import { inputSource, netlistName, parseOutput } from './outputs.js'
+import type { Mna } from './mna.js'
+import { dual, finished } from './signalAnalysis.js'
+import { bindSignals, type SignalLike } from './signals.js'
+import { netlistName } from './elements.js'
 
 /** Relative sensitivities of a transfer to each part's value, by frequency. */
 export interface Sensitivity {
@@ -31,17 +32,10 @@ export interface Sensitivity {
 export function sensitivity(
   mna: Mna,
   frequencies: readonly number[],
-  options: { input?: string; output?: string } = {},
+  options: { input?: string; output?: SignalLike } = {},
   to: readonly Sensitive[] = sensitiveParts(mna),
 ): Sensitivity {
-  const output = parseOutput(mna, options.output ?? 'out')
-  const impedance = output.kind === 'impedance'
-  const source = impedance ? output.source : inputSource(mna, options.input).index
-  const drive = mna.sources.filter((s) => s.element === source).map((s) => [s.row, s.sign] as const)
-  const probe: Probe = impedance ? impedanceProbe(mna, source) : output.probe
-  // Z = 1/I of a voltage source turns every relative sensitivity over.
-  const sign = impedance && mna.currents.has(source) ? -1 : 1
-  const owner = impedance ? -1 : probeOwner(mna, probe)
+  const { leaves, signals } = bindSignals(mna, [options.output ?? 'out'], options.input)
   const w = frequencies.map((f) => 2 * Math.PI * f)
   const middle = w[Math.floor(w.length / 2)] ?? 1
   const system = new ComplexSystem(
@@ -51,24 +45,34 @@ export function sensitivity(
   const rows = to.map(() => ({ magnitude: [] as number[], phase: [] as number[] }))
   for (const omega of w) {
     const values = valuesOrLimits(complex(0, omega), (s) => {
-      const terms = termsAt(probe, s)
       system.factor(s)
-      system.solve(drive)
-      system.verify(drive)
-      const h = system.combine(terms)
-      const lost = system.hasLost(drive, terms, h)
-      system.solveAdjoint(terms)
-      const changes = to.map(({ influence }) => {
-        const change = bilinear(influence, s, system)
-        // The probe itself may follow the value.
-        const own = system.combine(termsAt(influence.currents.get(owner) ?? [], s))
-        return divide(subtract(own, change), h)
+      let lost = false
+      const solved = leaves.map(({ drive, probe, owners }, k) => {
+        const terms = termsAt(probe, s)
+        system.solve(drive)
+        system.verify(drive)
+        const value = system.combine(terms)
+        if (system.haveLost(drive, [terms], [value], [k])) lost = true
+        system.solveAdjoint(terms)
+        const slopes = to.map(({ influence }) => {
+          // The probe itself may follow the value.
+          const own = owners.map(([owner, factor]) =>
+            scale(system.combine(termsAt(influence.currents.get(owner) ?? [], s)), factor),
+          )
+          return own.reduce(add, scale(bilinear(influence, s, system), -1))
+        })
+        return { value, slopes }
+      })
+      const changes = to.map((_, j) => {
+        const duals = solved.map(({ value, slopes }, k) => finished(leaves[k], { value, slope: slopes[j] }))
+        const { value, slope } = signals[0].combine(dual, duals)
+        return divide(slope, value)
       })
       return { values: changes, lost }
     })
     values.forEach((relative, k) => {
-      rows[k].magnitude.push(sign * relative.re)
-      rows[k].phase.push(sign * relative.im)
+      rows[k].magnitude.push(relative.re)
+      rows[k].phase.push(relative.im)
     })
   }
   return {
@@ -128,22 +132,3 @@ export function sensitiveParameters(circuit: Circuit, mna: Mna): Sensitive[] {
 
 const differ = (a: Readonly<Record<string, number>>, b: Readonly<Record<string, number>>): boolean =>
   Object.keys(a).some((field) => a[field] !== b[field])
-
-/** The element whose current the probe is; −1 for a voltage. */
-function probeOwner(mna: Mna, probe: Probe): number {
-  for (const [index, terms] of mna.currents) if (terms === probe) return index
-  return -1
-}
-
-/** For a driven voltage source its current, for a current source the voltage across it. */
-function impedanceProbe(mna: Mna, source: number): Probe {
-  const current = mna.currents.get(source)
-  if (current) return current
-  const [plus, minus] = mna.circuit.elements[source].nodes
-  return (
-    [
-      [plus, 1, 0],
-      [minus, -1, 0],
-    ] as const
-  ).filter(([column]) => column !== GROUND)
-}

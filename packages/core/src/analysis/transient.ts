@@ -4,7 +4,8 @@ import { VoskelError } from '../errors/VoskelError.js'
 import { A, B, B_EMBEDDED, C, GAMMA } from '../numeric/esdirk.js'
 import { GrowableArray } from '../numeric/growable.js'
 import type { Mna } from './mna.js'
-import { type Output, parseOutput } from './outputs.js'
+
+import { bindSignals, type BoundSignal, combinedOverTime, type Leaf, type SignalLike } from './signals.js'
 import { DeviceSet } from './deviceSet.js'
 import { initialValue, operatingPoint } from './operatingPoint.js'
 import { RealSystem } from './realSystem.js'
@@ -13,8 +14,8 @@ import { type Entries, entriesWhere, StageNewton } from './stageNewton.js'
 export interface TransientOptions {
   /** s, > 0 */
   stop: number
-  /** Nets, differences or currents, as `parseOutput` reads them; impedances have no place in time. */
-  outputs: readonly string[]
+  /** As `readOutput` reads them; impedances have no place in time. */
+  outputs: readonly SignalLike[]
   /** Wanted accuracy relative to each quantity's peak. */
   reltol?: number
   /** What the circuit starts from: its operating point, or nothing stored at all. */
@@ -27,11 +28,19 @@ export interface TransientOptions {
 export interface Transient {
   /** s, ascending; a jump stands as two equal times. */
   readonly time: Float64Array
-  /** One array an output, V or A. */
+  /** One array an output, in its SI unit. */
   readonly outputs: readonly Float64Array[]
+  /** Of outputs that are joined of others how they are: between the steps those are interpolated, and then joined. */
+  readonly joined?: readonly (Joined | null)[]
   /** Indices into `time` at which a smooth stretch begins: nothing is interpolated across them. */
   readonly stretches: readonly number[]
   readonly steps: number
+}
+
+/** An output that is made of others by arithmetic. */
+export interface Joined {
+  readonly parts: readonly Float64Array[]
+  join(parts: readonly Float64Array[]): Float64Array
 }
 
 const DEFAULT_RELTOL = 1e-4
@@ -177,7 +186,8 @@ class TransientRun {
   private readonly firstStep: number
   /** The shortest of the longest steps that follow the sources. */
   private readonly quickest: number
-  private readonly probes: readonly LinearOutput[]
+  private readonly probes: readonly Leaf[]
+  private readonly signals: readonly BoundSignal[]
   private readonly devices: DeviceSet | null
   /** Entries that conduct, and those that store charge or flux. */
   private readonly conducting: Entries
@@ -208,12 +218,14 @@ class TransientRun {
     if (!(stop > 0 && Number.isFinite(stop))) {
       throw new VoskelError('ARGUMENT', { problem: 'The stop time must be above 0 s.', fix: 'Give a time such as 1m.' })
     }
-    this.probes = outputs.map((text) => linearProbe(mna, text))
-    this.samples = outputs.map(() => new GrowableArray())
+    const { leaves, signals } = bindSignals(mna, outputs, null)
+    this.probes = leaves
+    this.signals = signals
+    this.samples = leaves.map(() => new GrowableArray())
     this.n = mna.size
     this.conducting = entriesWhere(mna, (e) => mna.g[e] !== 0)
     this.storing = entriesWhere(mna, (e) => mna.c[e] !== 0)
-    this.rows = mna.size + outputs.length
+    this.rows = mna.size + leaves.length
     const byUnknown = () => new Float64Array(this.n)
     const byRow = () => new Float64Array(this.rows)
     this.x = byUnknown()
@@ -540,9 +552,12 @@ class TransientRun {
   }
 
   private result(): Transient {
+    const parts = this.samples.map((s) => s.toArray())
+    const join = (signal: BoundSignal) => (of: readonly Float64Array[]) => combinedOverTime(signal, of)
     return {
       time: this.time.toArray(),
-      outputs: this.samples.map((s) => s.toArray()),
+      outputs: this.signals.map((signal) => combinedOverTime(signal, parts)),
+      joined: this.signals.map((signal) => (signal.leaf === null ? { parts, join: join(signal) } : null)),
       stretches: this.stretches,
       steps: this.steps,
     }
@@ -551,15 +566,4 @@ class TransientRun {
 
 function sourceValue(source: FlatElement, t: number): number {
   return source.waveform ? waveformKind(source.waveform).at(source.waveform, t) : source.values.bias
-}
-
-type LinearOutput = Extract<Output, { kind: 'linear' }>
-
-function linearProbe(mna: Mna, text: string): LinearOutput {
-  const output = parseOutput(mna, text)
-  if (output.kind === 'linear') return output
-  throw new VoskelError('ARGUMENT', {
-    problem: `"${text}" is an impedance, which has no course in time.`,
-    fix: 'Ask for a net or a current, for example out or i(R1).',
-  })
 }

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { uniform } from '../numeric/random.js'
-import { AcAnalysis, logarithmicGrid } from './ac.js'
+import { AcAnalysis } from './signalAnalysis.js'
+import { logarithmicGrid } from './sweeps.js'
 import { formulate } from './mna.js'
 import { ValueSweep } from './valueSweep.js'
 

@@ -1,10 +1,9 @@
-import { abs, complex } from '../numeric/complex.js'
-import { AcAnalysis, type Sweep } from './ac.js'
+import { abs, type Complex, complex } from '../numeric/complex.js'
+import { AcAnalysis, dual, finished, type Sweep } from './signalAnalysis.js'
+import { type BoundSignals, bindSignals, type SignalLike } from './signals.js'
 import { CompiledSweep } from './compiledSweep.js'
 import { ComplexSystem, termsAt, testFrequencies } from './complexSystem.js'
 import type { Mna, Probe } from './mna.js'
-import { inputSource, parseOutput } from './outputs.js'
-import { VoskelError } from '../errors/VoskelError.js'
 
 /** Highest over lowest frequency of a stretch that is compiled with one pivot order. */
 const SPAN = 1e6
@@ -22,41 +21,42 @@ export class ValueSweep {
   private readonly stretches: readonly Stretch[]
   private readonly values: { g: Float64Array; c: Float64Array }
   private readonly system: ComplexSystem
-  /** The unknowns that the output is made of, each a result of its own: what it is made of them with follows the values. */
-  private readonly columns: readonly number[]
-  private readonly drive: readonly (readonly [number, number])[]
-  private readonly output: string
+  /** Of each leaf the unknowns that it is made of, each a result of its own: what it is made of them with follows the values. */
+  private readonly columns: readonly (readonly number[])[]
+  private readonly output: SignalLike
   /** Stretches that were solved plainly so far. */
   plain = 0
 
   /**
-   * @param options.output a net, a difference or a current
+   * @param options.output as `readOutput` reads it
    * @param frequency Hz, > 0, ascending
    * @throws VoskelError `ARGUMENT`, `SINGULAR`
    */
   constructor(
     private readonly mna: Mna,
-    private readonly options: { input?: string; output?: string },
+    private readonly options: { input?: string; output?: SignalLike },
     private readonly frequency: Float64Array,
   ) {
     this.output = options.output ?? 'out'
-    this.columns = probeOf(mna, this.output).map(([column]) => column)
-    const source = inputSource(mna, options.input).index
-    this.drive = mna.sources.filter((s) => s.element === source).map((s) => [s.row, s.sign] as const)
+    const { leaves } = this.boundTo(mna)
+    this.columns = leaves.map(({ probe }) => probe.map(([column]) => column))
     this.values = { g: mna.g.slice(), c: mna.c.slice() }
     const omega = frequency.map((f) => 2 * Math.PI * f)
     this.system = new ComplexSystem(
       { ...mna, ...this.values },
       testFrequencies([omega[0], omega.at(-1)!]).map((w) => complex(0, w)),
     )
-    const probes = this.columns.map((column): Probe => [[column, 1, 0]])
+    const solves = leaves.map(({ drive, probe }) => ({
+      drive,
+      probes: probe.map(([column]): Probe => [[column, 1, 0]]),
+    }))
     const stretches: Stretch[] = []
     for (let from = 0; from < omega.length;) {
       let to = from + 1
       while (to < omega.length && omega[to] <= omega[from] * SPAN) to++
       const part = omega.slice(from, to)
       const range = [part[0], part.at(-1)!] as const
-      const code = CompiledSweep.compile(mna, { drive: this.drive, probes, range })
+      const code = CompiledSweep.compile(mna, { solves, range })
       stretches.push({ from, omega: part, code })
       from = to
     }
@@ -70,8 +70,8 @@ export class ValueSweep {
    */
   run(other: Mna): Pick<Sweep, 'frequency' | 're' | 'im'> {
     const { frequency } = this
-    const probe = probeOf(other, this.output)
-    if (!this.hasStructureOf(other) || probe.some(([column]) => !this.columns.includes(column))) {
+    const bound = this.boundTo(other)
+    if (!this.hasStructureOf(other) || !this.hasColumnsOf(bound)) {
       this.plain += this.stretches.length
       const { re, im } = new AcAnalysis(other, this.options).sweep(frequency)
       return { frequency, re, im }
@@ -81,8 +81,19 @@ export class ValueSweep {
     const n = frequency.length
     const result = { frequency, re: new Float64Array(n), im: new Float64Array(n) }
     for (const stretch of this.stretches)
-      if (!this.compiled(stretch, probe, result)) this.plainly(stretch, probe, result)
+      if (!this.compiled(stretch, bound, result)) this.plainly(stretch, bound, result)
     return result
+  }
+
+  private boundTo(mna: Mna): BoundSignals {
+    return bindSignals(mna, [this.output], this.options.input)
+  }
+
+  private hasColumnsOf({ leaves }: BoundSignals): boolean {
+    return (
+      leaves.length === this.columns.length &&
+      leaves.every(({ probe }, k) => probe.every(([column]) => this.columns[k].includes(column)))
+    )
   }
 
   private hasStructureOf(other: Mna): boolean {
@@ -95,55 +106,65 @@ export class ValueSweep {
     )
   }
 
-  private compiled({ from, omega, code }: Stretch, probe: Probe, { re, im }: Response): boolean {
+  private compiled({ from, omega, code }: Stretch, bound: BoundSignals, { re, im }: Response): boolean {
     if (!code || !code.fits(this.values.g, this.values.c)) return false
     const values = code.run(omega, this.values.g, this.values.c)
+    /** Where the results of each leaf begin. */
+    const begins = this.columns.map((_, k) => this.columns.slice(0, k).reduce((sum, own) => sum + own.length, 0))
     for (let k = 0; k < omega.length; k++) {
-      let [sumRe, sumIm] = [0, 0]
-      for (const [column, g, c] of probe) {
-        const place = this.columns.indexOf(column)
-        const [xRe, xIm] = [values.re[place][k], values.im[place][k]]
-        sumRe += g * xRe - omega[k] * c * xIm
-        sumIm += g * xIm + omega[k] * c * xRe
-      }
-      re[from + k] = sumRe
-      im[from + k] = sumIm
+      const leaves = bound.leaves.map(({ probe }, leaf) => {
+        let [sumRe, sumIm] = [0, 0]
+        for (const [column, g, c] of probe) {
+          const place = begins[leaf] + this.columns[leaf].indexOf(column)
+          const [xRe, xIm] = [values.re[place][k], values.im[place][k]]
+          sumRe += g * xRe - omega[k] * c * xIm
+          sumIm += g * xIm + omega[k] * c * xRe
+        }
+        return complex(sumRe, sumIm)
+      })
+      const value = joined(bound, leaves)
+      re[from + k] = value.re
+      im[from + k] = value.im
     }
     const every = Math.max(1, Math.floor(omega.length / CHECKED_POINTS))
     for (let k = 0; k < omega.length; k += every) {
-      const { re: r, im: i } = this.solved(omega[k], probe)
+      const { re: r, im: i } = this.solved(omega[k], bound)
       if (!(abs({ re: r - re[from + k], im: i - im[from + k] }) <= TOLERANCE * abs({ re: r, im: i }))) return false
     }
     return true
   }
 
-  private plainly({ from, omega }: Stretch, probe: Probe, { re, im }: Response): void {
+  private plainly({ from, omega }: Stretch, bound: BoundSignals, { re, im }: Response): void {
     this.plain++
     omega.forEach((w, k) => {
-      const value = this.solved(w, probe)
+      const value = this.solved(w, bound)
       re[from + k] = value.re
       im[from + k] = value.im
     })
   }
 
-  private solved(omega: number, probe: Probe) {
+  private solved(omega: number, bound: BoundSignals): Complex {
     const { system } = this
     const s = complex(0, omega)
     system.factor(s)
-    system.solve(this.drive)
-    system.verify(this.drive)
-    return system.combine(termsAt(probe, s))
+    const leaves = bound.leaves.map(({ drive, probe }) => {
+      system.solve(drive)
+      system.verify(drive)
+      return system.combine(termsAt(probe, s))
+    })
+    return joined(bound, leaves)
   }
 }
 
-type Response = { readonly re: Float64Array; readonly im: Float64Array }
-
-/** @throws VoskelError `ARGUMENT` */
-function probeOf(mna: Mna, text: string): Probe {
-  const output = parseOutput(mna, text)
-  if (output.kind === 'linear') return output.probe
-  throw new VoskelError('ARGUMENT', { problem: 'An impedance cannot be swept so.', fix: 'Ask for a net or a current.' })
+/** The signal from the combinations that its leaves are made of. */
+function joined({ leaves, signals }: BoundSignals, values: readonly Complex[]): Complex {
+  const own = values.map((value, k) => finished(leaves[k], { value, slope: NO_SLOPE }))
+  return signals[0].combine(dual, own).value
 }
+
+const NO_SLOPE = complex(0)
+
+type Response = { readonly re: Float64Array; readonly im: Float64Array }
 
 interface Stretch {
   /** Index of its first frequency. */

@@ -1,6 +1,6 @@
 import { VoskelError } from '../errors/VoskelError.js'
 import type { Parameter } from './circuit.js'
-import { evaluateExpression, PARAMETER_NAME, parseExpression, RESERVED_NAMES } from './expression.js'
+import { evaluateExpression, PARAMETER_NAME, parseExpression, RESERVED_NAMES } from '../quantity/expression.js'
 
 /** What is wrong with a parameter's name, and what would be right; null where nothing is. */
 export function wrongParameterName(name: string): { problem: string; fix: string } | null {

@@ -105,6 +105,11 @@ export const catalogue = {
     why: (f: { text: string; problem: string }) => `The expression "${f.text}" cannot be used: ${f.problem}.`,
     fix: 'Use numbers, parameters, + - * / ^, comparisons, a ? b : c, and functions such as sqrt, exp, ln, log10, sin, min, max.',
   },
+  SIGNAL_INVALID: {
+    kind: 'input',
+    why: (f: { text: string; problem: string; at?: number }) => `The signal "${f.text}" cannot be used: ${f.problem}.`,
+    fix: 'Ask for a net by v(out) or v(a,b), a current by i(R1), an impedance by z(V1) or z(net), a power by p(R1), or join such with + - * /.',
+  },
   PARAMETER_CIRCLE: {
     kind: 'input',
     why: (f: { names: readonly string[] }) => `The parameters go round in a circle: ${f.names.join(' → ')}.`,

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { AcAnalysis, logarithmicGrid } from '../analysis/ac.js'
+import { AcAnalysis } from '../analysis/signalAnalysis.js'
+import { logarithmicGrid } from '../analysis/sweeps.js'
 import { formulate } from '../analysis/mna.js'
 import { approximate } from '../approximation/approximate.js'
 import { unitDelay } from '../approximation/bessel.js'

@@ -1,5 +1,5 @@
 import { formulate } from '../analysis/mna.js'
-import { inputSource } from '../analysis/outputs.js'
+import { inputSource } from '../analysis/elements.js'
 import { polesAndZeros } from '../analysis/poles.js'
 import { smallSignal } from '../analysis/smallSignal.js'
 import { greatest, least, searchGrid, type Turn, turnsOf } from '../measure/overFrequency.js'

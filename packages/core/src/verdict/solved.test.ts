@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { formulate } from '../analysis/mna.js'
-import { AcAnalysis } from '../analysis/ac.js'
+import { AcAnalysis } from '../analysis/signalAnalysis.js'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { acMeasures } from '../measure/acMeasures.js'
 import { complex } from '../numeric/complex.js'

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { AcAnalysis } from '../../analysis/ac.js'
+import { AcAnalysis } from '../../analysis/signalAnalysis.js'
 import { fourier } from '../../analysis/fourier.js'
 import { interpolate } from '../../analysis/interpolate.js'
 import { formulate } from '../../analysis/mna.js'

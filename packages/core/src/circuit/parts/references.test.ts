@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { AcAnalysis } from '../../analysis/ac.js'
+import { AcAnalysis } from '../../analysis/signalAnalysis.js'
 import { formulate } from '../../analysis/mna.js'
 import { polesAndZeros } from '../../analysis/poles.js'
 import { sensitivity } from '../../analysis/sensitivity.js'

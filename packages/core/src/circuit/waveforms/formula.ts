@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { evaluateExpression, invalid } from '../expression.js'
+import { evaluateExpression, invalid } from '../../quantity/expression.js'
 import type { WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({

@@ -1,4 +1,4 @@
-import { parseExpression } from '../../circuit/expression.js'
+import { parseExpression } from '../../quantity/expression.js'
 import type { Parameters } from '../../circuit/parameters.js'
 import type { CardReader } from '../../circuit/parts/PartKind.js'
 import { type Waveform, waveformKinds } from '../../circuit/waveforms/index.js'

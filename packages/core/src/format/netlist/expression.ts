@@ -1,4 +1,4 @@
-import { scanExpression } from '../../circuit/expressionTokens.js'
+import { scanExpression } from '../../quantity/expressionTokens.js'
 import { parseQuantity } from '../../quantity/parseQuantity.js'
 import { netlistNumber, writeNumber } from './number.js'
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { flatten } from '../../circuit/flatten.js'
-import { evaluateExpression } from '../../circuit/expression.js'
+import { evaluateExpression } from '../../quantity/expression.js'
 import { parseQuantity } from '../../quantity/parseQuantity.js'
 import { netlistNumber } from './number.js'
 import { readNetlist } from './readNetlist.js'

@@ -97,11 +97,14 @@ describe('compiled sweeps against the plain replay', () => {
         const drive = [[0, 1] as const]
         const range = [0.01, 40] as const
         const all = CompiledSweep.compile(pencil, {
-          drive,
           range,
-          probes: Array.from({ length: n }, (_, k) => [[k, 1, 0] as const]),
+          solves: [{ drive, probes: Array.from({ length: n }, (_, k) => [[k, 1, 0] as const]) }],
         })!
-        const one = CompiledSweep.compile(pencil, { drive, range, probes: [[[n - 1, 2, 0.5] as const]], slope: true })!
+        const one = CompiledSweep.compile(pencil, {
+          range,
+          slope: true,
+          solves: [{ drive, probes: [[[n - 1, 2, 0.5] as const]] }],
+        })!
         const other = {
           ...pencil,
           g: pencil.g.map((v) => (Math.abs(v) === 1 ? v : v * 1.1)),

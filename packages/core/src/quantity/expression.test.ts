@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { plainExpression } from '../format/netlist/expression.js'
 import { evaluateExpression } from './expression.js'
-import { Parameters } from './parameters.js'
+import { Parameters } from '../circuit/parameters.js'
 
 const value = (text: string, names: Record<string, number> = {}) =>
   evaluateExpression(text, (name) => {

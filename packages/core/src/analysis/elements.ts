@@ -1,6 +1,6 @@
 import { type FlatElement, GROUND } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import type { Mna, Probe } from './mna.js'
+import type { Mna } from './mna.js'
 
 /** The name of an element as a netlist has it: an amplifier is the one source inside its subcircuit there. */
 export function netlistName({ kind, name }: FlatElement): string {
@@ -73,51 +73,9 @@ export function inputSource(mna: Mna, name?: string): { element: FlatElement; in
   })
 }
 
-/** What an output asks for: `out`, `a-b`, `v(a)`, `v(a,b)`, `i(R1)`, or `z(V1)`. */
-export type Output =
-  | {
-      readonly kind: 'linear'
-      readonly unit: 'V' | 'A'
-      readonly probe: Probe
-      /** Index of the nonlinear device whose current this is, besides the probe. */
-      readonly device?: number
-    }
-  | { readonly kind: 'impedance'; readonly source: number }
+/** The right-hand side that a source's AC value of 1 is. */
+export const driveOf = (mna: Mna, source: number): Drive =>
+  mna.sources.filter((s) => s.element === source).map((s) => [s.row, s.sign] as const)
 
-/**
- * Reads an output. A name that is a net, minus sign and all, is taken as that net before it is read as a difference.
- *
- * @throws VoskelError `ARGUMENT`
- */
-export function parseOutput(mna: Mna, text: string): Output {
-  const call = /^([viz])\(\s*([^(),]+?)\s*(?:,\s*([^(),]+?)\s*)?\)$/i.exec(text.trim())
-  const letter = call?.[1].toLowerCase()
-  if (call && letter === 'i') {
-    const found = element(mna, call[2])
-    const probe = mna.currents.get(found.index)
-    const device = mna.devices.findIndex((d) => d.element === found.index && d.pinCurrent)
-    if (device >= 0) return { kind: 'linear', unit: 'A', probe: [], device }
-    if (!probe) {
-      throw new VoskelError('ARGUMENT', {
-        problem: `The current of ${found.element.name} is what it drives; it is not solved for.`,
-        fix: 'Ask for the current of another part.',
-      })
-    }
-    return { kind: 'linear', unit: 'A', probe }
-  }
-  if (call && letter === 'z') return { kind: 'impedance', source: inputSource(mna, call[2]).index }
-  if (call) return difference(mna, call[2], call[3] ?? '0')
-  const name = text.trim()
-  if (mna.circuit.nodes.some((n) => n.toUpperCase() === name.toUpperCase())) return difference(mna, name, '0')
-  const minus = name.indexOf('-')
-  if (minus > 0) return difference(mna, name.slice(0, minus).trim(), name.slice(minus + 1).trim())
-  return difference(mna, name, '0')
-}
-
-function difference(mna: Mna, plus: string, minus: string): Output {
-  const terms: Probe = [
-    [netColumn(mna, plus), 1, 0],
-    [netColumn(mna, minus), -1, 0],
-  ]
-  return { kind: 'linear', unit: 'V', probe: terms.filter(([column]) => column !== GROUND) }
-}
+/** A right-hand side: [row, value]. */
+export type Drive = readonly (readonly [row: number, value: number])[]

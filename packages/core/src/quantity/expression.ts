@@ -1,5 +1,5 @@
 import { VoskelError } from '../errors/VoskelError.js'
-import { parseQuantity } from '../quantity/parseQuantity.js'
+import { parseQuantity } from './parseQuantity.js'
 import { scanExpression, type Token } from './expressionTokens.js'
 
 type Lookup = (name: string) => number
