@@ -1,6 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import { prefetchDesign } from './api/client'
-import { requestOf, sharedEngine } from './engine/engine'
+import { board } from './engine/board'
+import { lanes } from './engine/lanes'
 import { maybeStage } from './stages'
 
 export const router = createRouter({
@@ -18,11 +19,9 @@ export const router = createRouter({
   ],
 })
 
-/** Fetches and computes a design, and fetches its stage's code, while the page's own code is still coming. */
+/** Fetches a design, starts what computes it, and fetches its stage's code, while the page's own code is still coming. */
 function ahead(design: string, stage: string): void {
-  const engine = sharedEngine()
+  lanes.live.warm()
   void maybeStage(stage)?.load()
-  void prefetchDesign(design).then((answer) => {
-    if (answer.ok) engine.prime(requestOf(answer.value.document))
-  })
+  void prefetchDesign(design).then((answer) => answer.ok && board.ask(answer.value.document, design))
 }

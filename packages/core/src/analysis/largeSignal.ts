@@ -4,6 +4,7 @@ import { VoskelError } from '../errors/VoskelError.js'
 import { fourier, type Spectrum } from './fourier.js'
 import { formulate } from './mna.js'
 import { inputSource } from './elements.js'
+import type { SignalLike } from './signals.js'
 import { transient } from './transient.js'
 
 export interface LargeSignalPoint {
@@ -26,24 +27,36 @@ const MOST_PERIODS = 256
 const SETTLED = 1e-4
 const HARMONICS = 9
 
+/** As `largeSignalPoints`, all at once. */
+export const largeSignalResponse = (circuit: Circuit, options: LargeSignalOptions): LargeSignalPoint[] => [
+  ...largeSignalPoints(circuit, options),
+]
+
+export interface LargeSignalOptions {
+  readonly input?: string
+  readonly output?: SignalLike
+  /** Of the input, V or A, > 0; its bias stays. */
+  readonly amplitude: number
+  /** Hz */
+  readonly frequencies: readonly number[]
+  readonly reltol?: number
+}
+
 /**
- * The response to a sine of real size: at each frequency the transient runs until a period repeats, and gain and phase
+ * The response to a sine of real size, one point after the other: at each frequency the transient runs until a period repeats, and gain and phase
  * of the fundamental are taken from it. Laid over the AC curve it shows where the small-signal picture stops holding.
  *
- * @param options.amplitude of the input, V or A, > 0; its bias stays
- * @param options.frequencies Hz
  * @throws VoskelError as `transient`
  */
-export function largeSignalResponse(
-  circuit: Circuit,
-  options: { input?: string; output?: string; amplitude: number; frequencies: readonly number[]; reltol?: number },
-): LargeSignalPoint[] {
+export function* largeSignalPoints(circuit: Circuit, options: LargeSignalOptions): Generator<LargeSignalPoint> {
   const { input, output = 'out', amplitude, frequencies, reltol } = options
   if (!(amplitude > 0))
     throw new VoskelError('ARGUMENT', { problem: 'The amplitude must be above 0.', fix: 'Give a value such as 1.' })
   const flat = flatten(circuit)
   const source = inputSource(formulate(flat), input).index
-  return frequencies.map((frequency) => {
+  for (const frequency of frequencies) yield pointAt(frequency)
+
+  function pointAt(frequency: number): LargeSignalPoint {
     const elements = flat.elements.map((e, k) => {
       // Every other source rests at its bias.
       if (k !== source) return { ...e, waveform: undefined }
@@ -77,7 +90,7 @@ export function largeSignalResponse(
       }
       before = spectrum
     }
-  })
+  }
 }
 
 function agree(a: Spectrum, b: Spectrum): boolean {

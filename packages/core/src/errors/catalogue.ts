@@ -105,6 +105,11 @@ export const catalogue = {
     why: (f: { text: string; problem: string }) => `The expression "${f.text}" cannot be used: ${f.problem}.`,
     fix: 'Use numbers, parameters, + - * / ^, comparisons, a ? b : c, and functions such as sqrt, exp, ln, log10, sin, min, max.',
   },
+  COMPUTATION_ENDED: {
+    kind: 'analysis',
+    why: (f: { problem: string }) => `The computation ended before its time: ${f.problem}.`,
+    fix: 'Change something to try again; a very large circuit may need more memory than there is.',
+  },
   SIGNAL_INVALID: {
     kind: 'input',
     why: (f: { text: string; problem: string; at?: number }) => `The signal "${f.text}" cannot be used: ${f.problem}.`,

@@ -1,6 +1,6 @@
 import type { AskedRequirement } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
-import { askedMarks } from './askedMarks'
+import { askedMarks } from '../stages/askedMarks'
 import type { Palette } from './palette'
 import { logTicks, tickText } from './ticks'
 import { dbBounds, lagText, rounded, roundTop } from './values'

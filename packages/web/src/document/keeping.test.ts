@@ -142,6 +142,6 @@ describe('what is kept of designs that are not open', () => {
     await keeping.put(kept())
     await outbox.sweep()
     expect(server.saves).toBe(0)
-    expect(await outbox.leftOf('d1')).toHaveLength(1)
+    expect((await outbox.leftOf('d1')).left).toHaveLength(1)
   })
 })

@@ -41,10 +41,16 @@ export class Outbox {
     return this.sweeping
   }
 
-  /** What other tabs, closed now, have left of a design, oldest first. */
-  async leftOf(design: string): Promise<Kept[]> {
-    const left = await this.left()
-    return left.filter((kept) => kept.design === design)
+  /**
+   * What other tabs, closed now, and this one before have left of a design that is being opened, oldest first; and whether
+   * tabs that are open keep something of it, too. A tab that has just been closed counts as open for a moment.
+   */
+  async leftOf(design: string): Promise<{ left: Kept[]; inOpenTabs: boolean }> {
+    const all = (await this.ports.keeping.all()).filter((kept) => kept.design === design)
+    if (all.length === 0) return { left: [], inOpenTabs: false }
+    const open = await this.ports.openTabs()
+    const isLeft = ({ tab }: Kept) => tab === this.ports.tab || !open.has(tab)
+    return { left: all.filter(isLeft), inOpenTabs: !all.every(isLeft) }
   }
 
   /** What nobody looks after: of tabs that are closed, and of this tab's designs that are not open. */

@@ -77,6 +77,11 @@ export class Saver {
     this.savedAt = stored.updatedAt
   }
 
+  /** The revision that is being edited. */
+  get seen(): number {
+    return this.revision
+  }
+
   /** There is something that the server does not have. */
   get isUnsaved(): boolean {
     return this.state !== 'saved'

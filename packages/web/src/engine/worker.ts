@@ -1,4 +1,4 @@
-import { expose } from 'comlink'
-import { compute } from './compute'
+import { jobs } from './jobs'
+import { doOrder, type Order } from './protocol'
 
-expose({ compute })
+self.onmessage = ({ data }: MessageEvent<Order>) => doOrder(data, jobs, (report) => self.postMessage(report))

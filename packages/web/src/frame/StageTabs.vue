@@ -16,15 +16,14 @@ const view = useViewStore()
 type State = 'met' | 'not met' | 'stale' | 'running' | 'nothing required' | 'impossible'
 
 function stateOf(id: StageId): State {
-  if (results.running) return 'running'
+  if (results.running && (results.stale || results.isEmpty)) return 'running'
   if (id === 'specify') {
     if (design.specDraft) return 'impossible'
-    if (results.broken) return 'stale'
-    return results.result?.idealFailure ? 'impossible' : 'met'
+    if (results.stopped) return 'stale'
+    return results.failures.ideal ? 'impossible' : 'met'
   }
   if (results.stale) return 'stale'
-  const { idealFailure, circuitFailure, circuit } = results.result ?? {}
-  if (idealFailure || circuitFailure || circuit?.failures.equations) return 'impossible'
+  if (results.failures.ideal || results.failures.circuit || results.circuit?.failure) return 'impossible'
   const stage = stages.find((s) => s.id === id)!
   const verdicts =
     id === 'circuit' ? (results.ofIdeal ? [] : results.verdicts) : results.verdicts.filter((v) => decides(stage, v.id))

@@ -40,17 +40,17 @@ function used(v: Verdict): number {
 }
 
 /** Devices whose models do not hold, and with them no verdict. */
-const doubted = computed(() => results.result?.circuit?.doubts.map((d) => d.slice(0, d.indexOf(':'))).join(', ') ?? '')
+const doubted = computed(() => results.circuit?.doubts.map((d) => d.slice(0, d.indexOf(':'))).join(', ') ?? '')
 
 const empty = computed(() => {
   if (!design.document) return ''
-  const { idealFailure, circuitFailure, circuit } = results.result ?? {}
-  if (idealFailure || circuitFailure) return 'No verdicts: see Specify for what is in the way.'
+  const { failures, circuit } = results
+  if (failures.ideal || failures.circuit) return 'No verdicts: see Specify for what is in the way.'
   const { specification, requirements } = design.document
   if (!specification && !requirements) return 'Nothing is required of this circuit.'
-  if (results.broken && !results.running) return ''
-  if (results.running || !results.result) return 'Computing …'
-  const failure = circuit?.failures.equations ?? circuit?.failures.roots ?? circuit?.failures.verdicts
+  if (results.stopped) return ''
+  if (results.isEmpty || (results.running && results.stale)) return 'Computing …'
+  const failure = circuit?.failure ?? failures.verdicts
   if (failure) return `No verdicts: ${failure.message}`
   return !specification || specification.realization
     ? 'Nothing is required of this circuit: add requirements under Specify.'
@@ -102,9 +102,8 @@ const empty = computed(() => {
       <p v-if="results.slow" class="long" role="status">
         This takes long. <ElButton size="small" @click="results.stop">Stop</ElButton>
       </p>
-      <p v-else-if="results.broken && !results.running" class="long" role="alert">
-        {{ results.broken }} {{ results.result ? 'What is shown is older; change' : 'Change' }} something to compute
-        again.
+      <p v-else-if="results.stopped" class="long" role="alert">
+        It was stopped. {{ results.isEmpty ? 'Change' : 'What is shown is older; change' }} something to compute again.
       </p>
       <p v-else-if="doubted" class="long" role="note">Rests on models that do not hold here: {{ doubted }}.</p>
       <p v-if="!verdicts.length" class="none">{{ empty }}</p>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { askedSpec, isShaped, ofResponse, type RequirementId } from '@voskel/core'
+import { askedSpec, type FilterSpec, isShaped, ofResponse, type RequirementId } from '@voskel/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { adviseInWorker } from '../engine/compare'
+import { adviceTopic } from '../engine/jobs/advice'
+import { lanes } from '../engine/lanes'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 
@@ -11,14 +12,14 @@ const results = useResultsStore()
 
 const IDLE_MS = 600
 
-const advice = ref<string[]>([])
+const advice = ref<readonly string[]>([])
 const looking = ref(false)
 
 /** The specification where the response misses something that another one might meet; empty text else. */
 const asked = computed(() => {
   const spec = design.document && askedSpec(design.document)
   if (!spec || isShaped(spec) || design.specDraft || results.stale) return ''
-  const order = results.result?.ideal?.ideal.order
+  const order = results.ideal?.ideal.order
   const missed = results.verdicts.some(
     (v) =>
       !v.met && (/^(passband|stopband)/.test(v.id) || ofResponse({ kind: v.id.replace(/ \d+$/, '') as RequirementId })),
@@ -26,39 +27,30 @@ const asked = computed(() => {
   return missed && order ? JSON.stringify({ ...spec, order }) : ''
 })
 
-let stop = () => {}
 let waiting: ReturnType<typeof setTimeout> | undefined
 watch(
   asked,
   (text) => {
-    stop()
     clearTimeout(waiting)
+    lanes.trace.supersede(adviceTopic.id)
     advice.value = []
     looking.value = false
-    if (!text) return
-    waiting = setTimeout(() => {
-      looking.value = true
-      const work = adviseInWorker(JSON.parse(text))
-      let stopped = false
-      stop = () => {
-        stopped = true
-        work.stop()
-      }
-      work.done.then(
-        (found) => {
-          if (!stopped) [advice.value, looking.value] = [found, false]
-        },
-        // Advice is an extra: without it the ledger still says what is missed.
-        () => {
-          if (!stopped) looking.value = false
-        },
-      )
-    }, IDLE_MS)
+    if (text) waiting = setTimeout(() => void look(JSON.parse(text) as FilterSpec), IDLE_MS)
   },
   { immediate: true },
 )
+
+async function look(spec: FilterSpec) {
+  looking.value = true
+  const outcome = await lanes.trace.ask(adviceTopic, spec)
+  if (outcome.kind === 'superseded') return
+  looking.value = false
+  if (outcome.kind === 'done') advice.value = outcome.answer
+  // Without advice the ledger still says what is missed; why there is none is said all the same.
+  if (outcome.kind === 'failed') advice.value = [`none that could be found: ${outcome.failure.message}`]
+}
 onBeforeUnmount(() => {
-  stop()
+  lanes.trace.supersede(adviceTopic.id)
   clearTimeout(waiting)
 })
 </script>

@@ -31,7 +31,7 @@ const STOP_NAMES: Record<string, readonly string[]> = {
   bandstop: ['From', 'Up to'],
 }
 const automatic = computed(() => spec.value?.order === undefined)
-const order = computed(() => spec.value?.order ?? results.result?.ideal?.ideal.order ?? null)
+const order = computed(() => spec.value?.order ?? results.ideal?.ideal.order ?? null)
 
 /** What is asked of each stop band; one field where both ask for the same. */
 const asked = computed(() => (spec.value?.stopband ? attenuations(spec.value.stopband) : []))

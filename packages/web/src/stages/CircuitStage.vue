@@ -21,8 +21,8 @@ import { computed, ref } from 'vue'
 import CircuitDrawing from '../circuit/CircuitDrawing.vue'
 import { valuesIn } from '../circuit/scene'
 import FormulaSheet from './FormulaSheet.vue'
-import StageEmpty from '../components/StageEmpty.vue'
-import StageNote from '../components/StageNote.vue'
+import StageEmpty from './StageEmpty.vue'
+import StageNote from './StageNote.vue'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 
@@ -37,7 +37,7 @@ const circuit = computed(() => {
   const own = design.document?.circuit
   if (!own) return null
   if (own.origin === 'drawn') return own.circuit
-  const base = results.result?.circuit?.base ?? (results.result ? undefined : own.witness)
+  const base = results.circuit?.base ?? (results.isEmpty ? own.witness : undefined)
   return base ? patched(base, own.patches).circuit : null
 })
 const derived = computed(() => (design.document?.circuit.origin === 'derived' ? design.document.circuit : null))
@@ -54,8 +54,8 @@ const values = computed(() =>
       : `values from ${design.document?.values}`,
 )
 const explaining = ref(false)
-const sheet = computed(() => results.result?.sheet ?? [])
-const findings = computed(() => results.result?.findings ?? [])
+const sheet = computed(() => results.sheet)
+const findings = computed(() => results.circuit?.findings ?? [])
 const selected = computed(() => circuit.value?.parts.find((p) => p.id === selectedId.value) ?? null)
 
 /** A circuit without a drawing, part by part. */
@@ -80,8 +80,8 @@ const rows = computed(() => {
 
 /** Parts that something was said of that was not computed. */
 const typed = computed(() => Object.keys(derived.value?.patches ?? {}))
-const lost = computed(() => Object.entries(results.result?.circuit?.lost ?? {}))
-const outdated = computed(() => results.result?.circuit?.outdated ?? null)
+const lost = computed(() => Object.entries(results.circuit?.lost ?? {}))
+const outdated = computed(() => results.circuit?.outdated ?? null)
 
 function setValue(part: string, field: string, value: number) {
   const kind = circuit.value?.parts.find((p) => p.id === part)?.kind
@@ -197,7 +197,7 @@ const detail = computed(() => {
         </li>
       </ul>
     </div>
-    <StageNote v-if="!findings.some((f) => f.severity === 'error')" :pieces="['equations']" />
+    <StageNote v-if="!findings.some((f) => f.severity === 'error')" :pieces="[]" />
     <StageEmpty v-if="!circuit" />
     <div v-else-if="!isDrawn(circuit)" class="undrawn">
       <p>This circuit came without a drawing. It is simulated all the same.</p>

@@ -26,7 +26,8 @@ import {
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import ScatterDiagram, { type ScatterPoint } from '../diagram/ScatterDiagram.vue'
 import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
-import { type ComparedCandidate, compareInWorker } from '../engine/compare'
+import { candidatesTopic, type ComparedCandidate } from '../engine/jobs/candidates'
+import { lanes } from '../engine/lanes'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 
@@ -77,7 +78,6 @@ const POINTS = 360
 const key = (c: ComparedCandidate) => `${c.approximation} ${c.order}`
 const nameOf = (c: ComparedCandidate) => `${approximation(c.approximation).name} ${c.order}`
 
-let stop = () => {}
 /** What the candidates depend on: neither the approximation nor the order of the specification. */
 const asked = computed(() => {
   if (!spec.value) return ''
@@ -86,31 +86,23 @@ const asked = computed(() => {
 })
 watch(
   asked,
-  () => {
-    stop()
+  async () => {
     found.value = []
     broken.value = ''
     const current = spec.value
     if (!current) return
     running.value = true
-    const work = compareInWorker(current, (some) => (found.value = [...found.value, ...some]))
-    let stopped = false
-    stop = () => {
-      stopped = true
-      work.stop()
-    }
-    work.done.then(
-      () => !stopped && (running.value = false),
-      (error: Error) => {
-        if (stopped) return
-        running.value = false
-        broken.value = error.message
-      },
-    )
+    const outcome = await lanes.population.ask(candidatesTopic, current, (part) => {
+      found.value = [...found.value, ...part.found!]
+    })
+    if (outcome.kind === 'superseded') return
+    running.value = false
+    if (outcome.kind === 'done') found.value = outcome.answer.found
+    if (outcome.kind === 'failed') broken.value = `${outcome.failure.message} ${outcome.failure.remedy}`
   },
   { immediate: true },
 )
-onBeforeUnmount(() => stop())
+onBeforeUnmount(() => lanes.population.supersede(candidatesTopic.id))
 
 const good = computed(() => found.value.filter((c) => c.met).length)
 /** What meets everything first, low orders before high ones. */
@@ -126,7 +118,7 @@ const shown = computed(() => {
   return own ? [own] : rows.value.slice(0, 1)
 })
 /** Of the specification, or what followed from its stop band. */
-const order = computed(() => spec.value?.order ?? results.result?.ideal?.ideal.order)
+const order = computed(() => spec.value?.order ?? results.ideal?.ideal.order)
 
 function toggle(c: ComparedCandidate) {
   const k = key(c)

@@ -14,7 +14,7 @@ type Equalizer = NonNullable<NonNullable<typeof form.banded.value>['equalizer']>
 
 const own = computed(() => form.banded.value?.equalizer ?? null)
 const mode = computed(() => (!own.value ? 'none' : own.value.ripple === undefined ? 'sections' : 'ripple'))
-const found = computed(() => results.result?.ideal?.ideal.equalizer ?? null)
+const found = computed(() => results.ideal?.ideal.equalizer ?? null)
 const band = computed(() => equalizedBand(form.banded.value?.passband.edges ?? [0], own.value ?? {}))
 
 function put(next: Equalizer | undefined, group: string | null = null) {

@@ -3,12 +3,12 @@ import { attenuations, formatQuantity, groupDelay, isShaped, phase } from '@vosk
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
 import { computed, ref } from 'vue'
-import StageEmpty from '../components/StageEmpty.vue'
+import StageEmpty from './StageEmpty.vue'
 import { usePalette } from '../diagram/palette'
 import { dbBounds, lagText, roundTop } from '../diagram/values'
 import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
-import StageNote from '../components/StageNote.vue'
-import { readCurve, readOut } from '../engine/compute'
+import StageNote from './StageNote.vue'
+import { readCurve, readOut } from '../engine/curves'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
 
@@ -21,12 +21,12 @@ const lower = ref<'phase' | 'delay'>('phase')
 const logarithmic = ref(true)
 const wrapped = ref(false)
 
-const circuit = computed(() => results.result?.circuit ?? null)
-const ideal = computed(() => results.result?.ideal ?? null)
-const curve = computed(() => circuit.value?.frequency ?? null)
-const roots = computed(() => circuit.value?.roots ?? null)
+const circuit = computed(() => results.circuit)
+const ideal = computed(() => results.ideal)
+const curve = computed(() => results.curve)
+const roots = computed(() => results.roots)
 const level = computed(() => circuit.value?.referenceDb ?? 0)
-const range = computed(() => results.result?.range ?? { from: 1, to: 1e6 })
+const range = computed(() => results.range ?? { from: 1, to: 1e6 })
 /** A linear axis shows the passband and a little beyond; far decades would squeeze it flat. */
 const shown = computed(() => {
   if (logarithmic.value) return range.value
@@ -89,7 +89,7 @@ const bounds = computed(() => {
 })
 
 const askedAttenuation = computed(() => {
-  const spec = results.of?.specification
+  const spec = results.shown.question?.specification
   return spec && !isShaped(spec) && spec.stopband ? Math.max(...attenuations(spec.stopband)) : 0
 })
 
@@ -226,7 +226,7 @@ const summary = computed(
     </header>
     <StageEmpty v-if="!curve && !ideal" />
     <template v-else>
-      <StageNote :pieces="['equations', 'frequency', 'roots']" />
+      <StageNote :pieces="['frequency', 'roots']" />
       <XyDiagram
         class="upper"
         :series="magnitude"

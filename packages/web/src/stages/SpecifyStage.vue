@@ -3,7 +3,7 @@ import { RESPONSES, shapes, topologies, VALUE_CHOICES, type ValueChoice, withVal
 import { ElOption, ElOptionGroup, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
-import MaskDiagram from '../diagram/MaskDiagram.vue'
+import MaskDiagram from './MaskDiagram.vue'
 import { useDesignStore } from '../stores/design'
 import AdviceLine from './AdviceLine.vue'
 import BandFields from './BandFields.vue'

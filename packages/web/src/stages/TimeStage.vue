@@ -2,8 +2,8 @@
 import { formatQuantity } from '@voskel/core'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { computed } from 'vue'
-import StageEmpty from '../components/StageEmpty.vue'
-import StageNote from '../components/StageNote.vue'
+import StageEmpty from './StageEmpty.vue'
+import StageNote from './StageNote.vue'
 import { usePalette } from '../diagram/palette'
 import { roundTop } from '../diagram/values'
 import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
@@ -15,15 +15,15 @@ const results = useResultsStore()
 const view = useViewStore()
 const palette = usePalette()
 
-const circuit = computed(() => results.result?.circuit ?? null)
-const ideal = computed(() => results.result?.ideal ?? null)
+const circuit = computed(() => results.circuit)
+const ideal = computed(() => results.ideal)
 const level = computed(() => 10 ** ((circuit.value?.referenceDb ?? 0) / 20))
-const span = computed(() => results.result?.window ?? 1)
+const span = computed(() => results.window ?? 1)
 /** The course in time of the circuit, and whether it is the answer to a unit step, which has measures. */
-const driven = computed(() => circuit.value?.time ?? null)
+const driven = computed(() => results.time)
 const isStep = computed(() => driven.value?.drive !== 'waveform')
 const step = computed(() =>
-  isStep.value ? (circuit.value?.roots?.step ?? (driven.value ? null : ideal.value?.step) ?? null) : null,
+  isStep.value ? (results.roots?.step ?? (driven.value ? null : ideal.value?.step) ?? null) : null,
 )
 
 const series = computed<Series[]>(() => {
@@ -181,8 +181,7 @@ const title = computed(() => {
   return d ? `${d.waveform} at ${d.source}, voltage at out` : 'Step of 1 V, voltage at out'
 })
 const failure = computed(() => {
-  const { equations, time } = circuit.value?.failures ?? {}
-  return equations ?? time ?? null
+  return circuit.value?.failure ?? results.failures.time ?? null
 })
 const summary = computed(() => `${title.value}. ${figures.value.map(([name, value]) => `${name} ${value}`).join(', ')}`)
 </script>
@@ -195,7 +194,7 @@ const summary = computed(() => `${title.value}. ${figures.value.map(([name, valu
     <StageEmpty v-if="!circuit && !ideal" />
     <p v-else-if="failure && !ideal" class="failed" role="alert">{{ failure.message }} {{ failure.remedy }}</p>
     <template v-else>
-      <StageNote :pieces="['equations', 'time', 'roots']" />
+      <StageNote :pieces="['time', 'roots']" />
       <XyDiagram
         class="upper"
         :series="series"

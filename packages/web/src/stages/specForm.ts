@@ -70,8 +70,7 @@ export function useSpecForm() {
    * changes, not with every result.
    */
   const failureText = computed(() => {
-    const { idealFailure, circuitFailure } = results.result ?? {}
-    const failure = idealFailure ?? circuitFailure
+    const failure = results.failures.ideal ?? results.failures.circuit
     return failure ? JSON.stringify([failure.place.path ?? '', `${failure.message} ${failure.remedy}`]) : ''
   })
   const failure = computed(() =>
@@ -199,7 +198,7 @@ export function useSpecForm() {
       response: kind.id,
       passband: { ...current?.passband, edges },
       stopband: kind.stops && asked ? { attenuation: asked } : undefined,
-      order: current?.order ?? results.result?.ideal?.ideal.order ?? 5,
+      order: current?.order ?? results.ideal?.ideal.order ?? 5,
       pin: undefined,
       delay: undefined,
       equalizer: undefined,

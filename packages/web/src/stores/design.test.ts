@@ -167,6 +167,19 @@ describe('what was typed and not saved', () => {
     expect([stored().name, browser.storage.kept.size]).toEqual(['Of b', 0])
   })
 
+  test('of a tab that is still being closed is found a moment later', async () => {
+    const a = await page('a')
+    server.mood = 'away'
+    rename(a, 'Of a')
+    await pass(1000)
+    server.mood = 'well'
+    const b = await page('b')
+    expect(b.document!.name).toBe('One')
+    browser.close('a')
+    await pass(3000)
+    expect([b.document!.name, stored().name]).toEqual(['Of a', 'Of a'])
+  })
+
   test('of another tab can become a design of its own, or be let go', async () => {
     for (const way of ['copyOffer', 'dropOffer'] as const) {
       const a = await page('a')

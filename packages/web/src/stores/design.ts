@@ -19,6 +19,9 @@ import { Saver, type SaveState } from '../document/saver'
 import { settled } from '../document/settle'
 import { useUnsentStore } from './unsent'
 
+/** ms after which a tab that was being closed is closed */
+const CLOSING_MS = 1500
+
 /** The open design on the screen: its document, history, draft and way to the server. */
 export const useDesignStore = defineStore('design', () => {
   const here = device()
@@ -76,7 +79,7 @@ export const useDesignStore = defineStore('design', () => {
     show()
     loading.value = true
     await ending.get(design)
-    const [answer, left] = await Promise.all([api.readDesign(design), unsent.leftOf(design)])
+    const [answer, { left, inOpenTabs }] = await Promise.all([api.readDesign(design), unsent.leftOf(design)])
     if (run !== opened) return
     loading.value = false
     const stored = answer.ok ? answer.value : keptInstead(answer.failure, left)
@@ -89,6 +92,15 @@ export const useDesignStore = defineStore('design', () => {
     document.value = stored.document
     show()
     await resume(stored, left)
+    if (inOpenTabs) setTimeout(() => void lookAgain(run), CLOSING_MS)
+  }
+
+  /** A tab that was being closed when this one opened is closed by now: what it left is offered, or taken. */
+  async function lookAgain(run: number) {
+    if (run !== opened || id.value === null || !saver) return
+    const { left } = await unsent.leftOf(id.value)
+    const others = left.filter((k) => k.tab !== here.tab && !offers.value.some((o) => o.tab === k.tab))
+    if (run === opened && others.length > 0) await resume({ revision: saver.seen }, others)
   }
 
   /** What is kept here of a design that the server does not hand out now. */
@@ -103,7 +115,7 @@ export const useDesignStore = defineStore('design', () => {
     const done: Kept[] = []
     const open: Kept[] = []
     const draft = left.findLast((k) => k.draft)?.draft ?? null
-    let untouched = true
+    let untouched = !saver?.isUnsaved
     for (const kept of left) {
       if (kept.draft && kept.draft !== draft) open.push(kept)
       else if (!kept.document) done.push(kept)
@@ -118,8 +130,8 @@ export const useDesignStore = defineStore('design', () => {
         edit('what was not saved yet', next.document)
       }
     }
-    offers.value = open
-    if (draft) changeSpec('specification', draft)
+    offers.value = [...offers.value, ...open]
+    if (draft && !specDraft.value) changeSpec('specification', draft)
     if (done.length === 0 || !(await saver?.settleKept())) return
     for (const kept of done) if (kept.tab !== here.tab) await here.keeping.remove(kept)
   }

@@ -5,11 +5,10 @@ import { useResultsStore } from '../stores/results'
 /** What a stage shows instead of curves: that they are on their way, or why there are none and what would help. */
 const results = useResultsStore()
 const reason = computed(() => {
-  const { idealFailure, circuitFailure, circuit } = results.result ?? {}
-  const failure = idealFailure ?? circuitFailure ?? Object.values(circuit?.failures ?? {})[0]
-  if (results.broken) return `The computation stopped: ${results.broken} Change something to try again.`
+  const failure = results.circuit?.failure ?? Object.values(results.failures)[0]
+  if (results.stopped) return 'It was stopped. Change something to compute it again.'
   if (failure) return `${failure.message} ${failure.remedy}`
-  if (results.running || !results.result) return ''
+  if (results.running || results.isEmpty) return ''
   return 'There is no circuit yet. Choose how it is made under Specify.'
 })
 </script>

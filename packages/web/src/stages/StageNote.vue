@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Piece } from '../engine/compute'
+import type { Piece } from '../engine/board'
 import { useResultsStore } from '../stores/results'
 
 /** What a stage says above the curves that it has when others could not be had, or rest on a model that does not hold: one sentence for each reason. */
 const { pieces } = defineProps<{ pieces: readonly Piece[] }>()
 const results = useResultsStore()
 const notes = computed(() => {
-  const { failures = {}, doubts = [] } = results.result?.circuit ?? {}
-  const found = pieces.flatMap((piece) => failures[piece] ?? [])
+  const { doubts = [], failure } = results.circuit ?? {}
+  const found = failure ? [failure] : pieces.flatMap((piece) => results.failures[piece] ?? [])
   return [...new Set([...doubts, ...found.map((f) => `${f.message} ${f.remedy}`)])]
 })
 </script>

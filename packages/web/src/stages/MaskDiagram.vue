@@ -11,12 +11,12 @@ import {
 } from '@voskel/core'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { computed, onBeforeUnmount, shallowRef, watch } from 'vue'
-import { useSpecForm } from '../stages/specForm'
+import { useSpecForm } from './specForm'
 import { useResultsStore } from '../stores/results'
 import { askedMarks } from './askedMarks'
-import { usePalette } from './palette'
-import { dbBounds, rounded } from './values'
-import XyDiagram, { type Handle, type Series } from './XyDiagram.vue'
+import { usePalette } from '../diagram/palette'
+import { dbBounds, rounded } from '../diagram/values'
+import XyDiagram, { type Handle, type Series } from '../diagram/XyDiagram.vue'
 import { useDesignStore } from '../stores/design'
 
 /** The ideal response inside the tolerance mask; the mask's edges can be dragged. */
@@ -36,7 +36,7 @@ watch([form.spec, () => results.running], ([next, running]) => {
 })
 onBeforeUnmount(() => clearTimeout(waiting))
 
-const ideal = computed(() => results.result?.ideal ?? null)
+const ideal = computed(() => results.ideal)
 /** Where there are bands; a shape may have limits of a standard instead. */
 const banded = computed(() => (spec.value && !isShaped(spec.value) ? spec.value : null))
 const limits = computed(() => {
@@ -57,7 +57,7 @@ const passes = computed(() => (banded.value ? passbands(banded.value.response, e
 const stops = computed(() => (banded.value ? stopbands(banded.value.response, stopEdges.value) : []))
 
 const range = computed(() => {
-  if (results.result?.range) return results.result.range
+  if (results.range) return results.range
   const drawn = limits.value?.points.map(([f]) => f).filter((f) => f > 0) ?? []
   if (drawn.length > 0) return { from: Math.min(...drawn), to: Math.max(...drawn) }
   return { from: (edges.value[0] ?? 1) / 30, to: (edges.value.at(-1) ?? 1) * 30 }

@@ -1,6 +1,6 @@
 import { type AskedRequirement, formatQuantity, REQUIREMENT_KINDS, type RequirementKind } from '@voskel/core'
 import type { AnnotationOptions } from 'chartjs-plugin-annotation'
-import type { Palette } from './palette'
+import type { Palette } from '../diagram/palette'
 
 /** Where marks may be drawn: the diagram's level of 0 dB, its bounds, and whether it shows the phase instead. */
 interface Place {

@@ -1,0 +1,163 @@
+import type { Failure } from '@voskel/core'
+import { Asking } from './asking'
+import { sameKey, type Topic } from './Job'
+import { type CircuitAnswer, circuitTopic } from './jobs/circuit'
+import { frequencyTopic, type FrequencyAnswer } from './jobs/frequency'
+import { type IdealAnswer, idealTopic } from './jobs/ideal'
+import { rootsTopic, type RootsAnswer } from './jobs/roots'
+import { type TimeAnswer, timeTopic } from './jobs/time'
+import { type VerdictsAnswer, verdictsTopic } from './jobs/verdicts'
+import type { Lane } from './lane'
+import { lanes } from './lanes'
+import { type DesignQuestion, designKey } from './study'
+
+/** What the stages show of a design, piece by piece. */
+export interface Answers {
+  readonly ideal: IdealAnswer | null
+  readonly circuit: CircuitAnswer | null
+  readonly roots: RootsAnswer | null
+  readonly frequency: FrequencyAnswer | null
+  readonly time: TimeAnswer | null
+  readonly verdicts: VerdictsAnswer
+}
+export type Piece = keyof Answers
+
+/** What follows every edit, in the order in which it is answered. */
+const TOPICS: { readonly [P in Piece]: Topic<DesignQuestion, Answers[P]> } = {
+  ideal: idealTopic,
+  circuit: circuitTopic,
+  roots: rootsTopic,
+  frequency: frequencyTopic,
+  time: timeTopic,
+  verdicts: verdictsTopic,
+}
+const PIECES = Object.keys(TOPICS) as Piece[]
+const NO_VERDICTS: VerdictsAnswer = { verdicts: [], ofIdeal: false }
+
+/** What is on the screen at one moment. */
+export interface Shown {
+  /** The question that the answers belong to; of one that is still being answered, some of them. */
+  readonly question: DesignQuestion | null
+  readonly answers: Answers
+  /** Why a piece cannot be had. */
+  readonly failures: Partial<Record<Piece, Failure>>
+  /** Something shown belongs to an older question, for long enough to be seen. */
+  readonly isStale: boolean
+  /** It has been computed for so long that one may want to stop it. */
+  readonly isSlow: boolean
+  /** Its user has stopped it. */
+  readonly isStopped: boolean
+}
+
+export const NOTHING: Shown = {
+  question: null,
+  answers: { ideal: null, circuit: null, roots: null, frequency: null, time: null, verdicts: NO_VERDICTS },
+  failures: {},
+  isStale: false,
+  isSlow: false,
+  isStopped: false,
+}
+
+/** ms during which the screen waits for all pieces, so that an edit is one change of it */
+export const GRACE = 150
+/** ms after which a computation is long */
+export const SLOW_AFTER = 1500
+
+/**
+ * What is known of the open design. An edit asks everything anew; when all have answered the screen changes once. What
+ * takes long is shown piece by piece, marked as it is.
+ */
+export class Board {
+  shown: Shown = NOTHING
+  private question: DesignQuestion | null = null
+  private readonly askings: { readonly [P in Piece]: Asking<DesignQuestion, Answers[P]> }
+  private began = 0
+  private timer: ReturnType<typeof setTimeout> | undefined
+  private asking = false
+  private subject: string | null = null
+  /** Called when `shown` is another one. */
+  changed = () => {}
+
+  constructor(
+    private readonly lane: Pick<Lane, 'ask' | 'supersede' | 'stop'>,
+    private readonly now: () => number = () => performance.now(),
+  ) {
+    const make = <P extends Piece>(piece: P) => new Asking(TOPICS[piece], lane, () => this.heard())
+    this.askings = Object.fromEntries(PIECES.map((piece) => [piece, make(piece)])) as never
+  }
+
+  get running(): boolean {
+    return PIECES.some((piece) => this.askings[piece].running)
+  }
+
+  /** @param subject the design's name: of another one nothing is known */
+  ask(question: DesignQuestion, subject: string): void {
+    if (subject !== this.subject) this.forget()
+    this.subject = subject
+    if (this.question && sameKey(designKey(question), designKey(this.question)) && !this.shown.isStopped) return
+    this.question = question
+    this.began = this.now()
+    this.asking = true
+    for (const piece of PIECES) this.askings[piece].ask(question)
+    this.asking = false
+    this.heard()
+  }
+
+  private forget(): void {
+    clearTimeout(this.timer)
+    for (const piece of PIECES) this.askings[piece].forget()
+    this.question = null
+    this.show(NOTHING)
+  }
+
+  /** Ends what is under way. */
+  stop(): void {
+    this.lane.stop()
+  }
+
+  /** A piece has been answered, or is no longer asked. */
+  private heard(): void {
+    if (this.asking || !this.question) return
+    clearTimeout(this.timer)
+    const waited = this.now() - this.began
+    if (!this.running) {
+      this.show(this.taken())
+      return
+    }
+    if (waited >= GRACE) this.show({ ...this.taken(), isStale: true, isSlow: waited >= SLOW_AFTER })
+    const next = waited < GRACE ? GRACE : SLOW_AFTER
+    if (waited < SLOW_AFTER) this.timer = setTimeout(() => this.heard(), next - waited)
+  }
+
+  /** Every piece as far as it is known: of the question, else the last there was. */
+  private taken(): Shown {
+    const failures: Partial<Record<Piece, Failure>> = {}
+    const answers: Partial<Record<Piece, unknown>> = {}
+    let isStopped = false
+    for (const piece of PIECES) {
+      const asking = this.askings[piece]
+      const { known, last } = asking
+      isStopped ||= asking.stopped
+      if (asking.isFresh && known!.failure) failures[piece] = known!.failure
+      answers[piece] = asking.isFresh ? known!.answer : (last?.answer ?? null)
+    }
+    answers.verdicts ??= NO_VERDICTS
+    return {
+      question: this.question,
+      answers: answers as unknown as Answers,
+      failures,
+      isStale: isStopped,
+      isSlow: false,
+      isStopped,
+    }
+  }
+
+  private show(next: Shown): void {
+    if (next === this.shown) return
+    this.shown = next
+    this.changed()
+  }
+}
+
+/** The page's board. */
+export const board = new Board(lanes.live)

@@ -1,0 +1,80 @@
+import {
+  type AcMeasures,
+  acMeasures,
+  type FormulaStep,
+  formulaSheet,
+  groupDelay,
+  type Ideal,
+  magnitudeDb,
+  phase,
+  proposedRange,
+  proposedWindow,
+  type StepMeasures,
+  stepMeasures,
+} from '@voskel/core'
+import type { FrequencyCurve, TimeCurve } from '../curves'
+import { job, topic } from '../Job'
+import { type DesignQuestion, studyOf } from '../study'
+import { stepCurve } from './time'
+
+export interface IdealAnswer {
+  readonly ideal: Ideal
+  /** Hz, s */
+  readonly range: { readonly from: number; readonly to: number }
+  readonly window: number
+  readonly frequency: FrequencyCurve
+  readonly time: TimeCurve
+  readonly ac: AcMeasures
+  readonly step: StepMeasures
+  /** How the response was found. */
+  readonly sheet: readonly FormulaStep[]
+}
+
+/** The ideal response of a specification with its curves and measures; null without one. */
+export const idealTopic = topic<DesignQuestion, IdealAnswer | null>('ideal', ({ specification, requirements }) => [
+  specification,
+  requirements,
+])
+
+export const idealJob = /* @__PURE__ */ job(idealTopic, (question) => {
+  const study = studyOf(question)
+  const [spec, ideal] = [study.spec, study.ideal()]
+  if (!spec || !ideal) return null
+  const { transfer } = ideal
+  const step = stepMeasures(transfer)
+  const range = proposedRange(transfer, [...ideal.marks])
+  const window = proposedWindow(transfer, step)
+  return {
+    ideal,
+    range,
+    window,
+    frequency: frequencyCurve(ideal, range),
+    time: stepCurve(transfer, window),
+    ac: acMeasures(transfer),
+    step,
+    sheet: formulaSheet(spec, ideal, null),
+  }
+})
+
+/** Curves of smooth ideal responses need no refinement beyond this. */
+const POINTS = 240
+/** A root nearer to the axis than this part of its frequency is looked at as if it lay there. */
+const NARROW = 2e-3
+/** Where the curve is looked at besides, in widths of each root. */
+const AROUND = [-6, -3, -1.5, -0.7, -0.3, 0, 0.3, 0.7, 1.5, 3, 6]
+
+function frequencyCurve({ transfer, marks: noted }: Ideal, { from, to }: IdealAnswer['range']): FrequencyCurve {
+  // A sharp root bends the curve within a few of its widths.
+  const around = [...transfer.poles, ...transfer.zeros]
+    .filter((r) => r.im > 0)
+    .flatMap((r) => AROUND.map((widths) => (r.im + widths * Math.max(Math.abs(r.re), NARROW * r.im)) / (2 * Math.PI)))
+  const marks = [...noted, ...around]
+  const grid = Float64Array.from({ length: POINTS }, (_, k) => from * (to / from) ** (k / (POINTS - 1)))
+  const frequency = Float64Array.from([...grid, ...marks.filter((f) => f > from && f < to)]).sort()
+  return {
+    frequency,
+    db: frequency.map((f) => magnitudeDb(transfer, 2 * Math.PI * f)),
+    phase: frequency.map((f) => (phase(transfer, 2 * Math.PI * f) * 180) / Math.PI),
+    delay: frequency.map((f) => groupDelay(transfer, 2 * Math.PI * f)),
+  }
+}

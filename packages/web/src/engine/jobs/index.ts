@@ -1,0 +1,27 @@
+import type { Job } from '../Job'
+import { adviceJob } from './advice'
+import { candidatesJob } from './candidates'
+import { circuitJob } from './circuit'
+import { frequencyJob } from './frequency'
+import { idealJob } from './ideal'
+import { largeSignalJob } from './largeSignal'
+import { loopGainJob } from './loopGain'
+import { operatingPointJob } from './operatingPoint'
+import { rootsJob } from './roots'
+import { timeJob } from './time'
+import { verdictsJob } from './verdicts'
+
+/** Every job that a worker can do. A new one is one file and one line here. */
+export const jobs: readonly Job<never, unknown>[] = [
+  idealJob,
+  circuitJob,
+  rootsJob,
+  frequencyJob,
+  timeJob,
+  verdictsJob,
+  operatingPointJob,
+  candidatesJob,
+  adviceJob,
+  largeSignalJob,
+  loopGainJob,
+]

@@ -1,0 +1,21 @@
+import { type AcMeasures, acMeasures, type StepMeasures, stepMeasures, type TransferFunction } from '@voskel/core'
+import { job, topic } from '../Job'
+import { type DesignQuestion, designKey, studyOf } from '../study'
+
+/** What follows from poles and zeros. */
+export interface RootsAnswer {
+  readonly transfer: TransferFunction
+  readonly ac: AcMeasures
+  readonly step: StepMeasures
+}
+
+/** The circuit's response by its poles and zeros, with its measures; null without a circuit. */
+export const rootsTopic = topic<DesignQuestion, RootsAnswer | null>('roots', designKey)
+
+export const rootsJob = /* @__PURE__ */ job(rootsTopic, (question) => {
+  const study = studyOf(question)
+  if (!study.designed()) return null
+  const transfer = study.transfer()!
+  const { ac, step } = study.evidence() ?? { ac: acMeasures(transfer), step: stepMeasures(transfer) }
+  return { transfer, ac, step }
+})

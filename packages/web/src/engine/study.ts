@@ -1,0 +1,116 @@
+import {
+  askedSpec,
+  type Design,
+  type DesignedCircuit,
+  designedCircuit,
+  type Evidence,
+  type FilterSpec,
+  formulate,
+  gatherEvidence,
+  type Ideal,
+  idealOf,
+  type Mna,
+  polesAndZeros,
+  referenceLevel,
+  smallSignal,
+  type TransferFunction,
+  VoskelError,
+} from '@voskel/core'
+
+/** What is asked about: what a design says of its response and its circuit. */
+export type DesignQuestion = Pick<Design, 'specification' | 'requirements' | 'values' | 'circuit'>
+
+export const designKey = ({ specification, requirements, values, circuit }: DesignQuestion): readonly unknown[] => [
+  specification,
+  requirements,
+  values,
+  circuit,
+]
+
+/** Unknowns up to which the interface looks for poles and zeros: beyond, they take seconds. */
+const MOST_UNKNOWNS = 120
+
+/** What several jobs need of one design: each piece is computed when it is first asked for, and fails by itself. */
+export class Study {
+  readonly spec: FilterSpec | null
+
+  constructor(readonly question: DesignQuestion) {
+    this.spec = askedSpec(question)
+  }
+
+  /** The ideal response; null without a specification. */
+  readonly ideal = once((): Ideal | null => this.spec && idealOf(this.spec))
+
+  /** null where the design has none. */
+  readonly designed = once((): DesignedCircuit | null => designedCircuit(this.question, this.ideal() ?? undefined))
+
+  /** The circuit's level where the ideal response has 0 dB. */
+  readonly referenceDb = once((): number => {
+    const [ideal, designed] = [this.ideal(), this.designed()]
+    return designed?.realized?.referenceDb ?? (this.spec && ideal ? referenceLevel(this.spec, ideal) : 0)
+  })
+
+  /** The circuit's equations, and those of small signals around its operating point. */
+  readonly equations = once((): { mna: Mna; linear: Mna } | null => {
+    const designed = this.designed()
+    if (!designed) return null
+    const mna = formulate(designed.circuit)
+    return { mna, linear: smallSignal(mna) }
+  })
+
+  /** out over the input, by its roots. */
+  readonly transfer = once((): TransferFunction | null => {
+    const equations = this.equations()
+    return equations && polesAndZeros(equations.linear, { most: MOST_UNKNOWNS }).transfer
+  })
+
+  /** What the requirements are judged by: the circuit where there is one, else the ideal response; null without either. */
+  readonly evidence = once((): Evidence | null => {
+    const [spec, ideal] = [this.spec, this.ideal()]
+    const designed = this.designed()
+    if (!spec || !ideal) return null
+    if (!designed) return gatherEvidence(spec, ideal, ideal.transfer, null)
+    return gatherEvidence(spec, ideal, this.transfer()!, designed.circuit, this.referenceDb())
+  })
+
+  /** A piece, or null where it cannot be had: for those that are the better for it and do without. */
+  maybe<T>(piece: () => T): T | null {
+    try {
+      return piece()
+    } catch (error) {
+      if (error instanceof VoskelError) return null
+      throw error
+    }
+  }
+}
+
+/** Computes when it is first asked for; what it throws it throws each time. */
+function once<T>(make: () => T): () => T {
+  let made: { value: T } | { error: unknown } | null = null
+  return () => {
+    if (!made) {
+      try {
+        made = { value: make() }
+      } catch (error) {
+        made = { error }
+      }
+    }
+    if ('error' in made) throw made.error
+    return made.value
+  }
+}
+
+/** Studies that are kept: the jobs of one design come one after the other, and an undo asks for the one before. */
+const MOST_KEPT = 4
+const kept = new Map<string, Study>()
+
+/** The study of a design. What crosses into a worker is a copy each time, so that it is known by what it says. */
+export function studyOf({ specification, requirements, values, circuit }: DesignQuestion): Study {
+  const question = { specification, requirements, values, circuit }
+  const name = JSON.stringify(question)
+  const study = kept.get(name) ?? new Study(question)
+  kept.delete(name)
+  kept.set(name, study)
+  if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!)
+  return study
+}
