@@ -111,7 +111,7 @@ export {
   type Sweep,
 } from './analysis/signalAnalysis.js'
 export { followedPhase, linearGrid, logarithmicGrid, magnitudesDb, phasesDeg, spacedGrid } from './analysis/sweeps.js'
-export { adaptiveSweep } from './analysis/adaptiveGrid.js'
+export { adaptiveSweep, adaptiveSweeps } from './analysis/adaptiveGrid.js'
 export { ValueSweep } from './analysis/valueSweep.js'
 export { CompiledSweep, type SweepRequest, type SweepValues } from './analysis/compiledSweep.js'
 export { operatingPoint, type OperatingPoint } from './analysis/operatingPoint.js'
@@ -173,6 +173,7 @@ export {
 export { designOfCircuit, designOfSpec } from './format/design/makeDesign.js'
 export { readDesign } from './format/design/readDesign.js'
 export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'
+export { DEFAULT_DIAGRAMS, type Diagram, diagramsOf, drawnSignals } from './format/design/diagrams.js'
 export { type LocatedJson, parseJson } from './format/jsonText.js'
 export { type AnalysisCard, type NetlistContent, readNetlist } from './format/netlist/readNetlist.js'
 export { writeNetlist, type WrittenNetlist } from './format/netlist/writeNetlist.js'

@@ -1,7 +1,5 @@
 import type { Complex } from '../numeric/complex.js'
-import type { Sweep } from './signalAnalysis.js'
-import type { FrequencyResponse } from './signalAnalysis.js'
-import { delayOf } from './signalAnalysis.js'
+import { delayOf, type FrequencyResponse, type ResponsePoint, type Sweep } from './signalAnalysis.js'
 import { logarithmicGrid } from './sweeps.js'
 
 /** Straight lines between neighbouring points err by less than this. */
@@ -29,13 +27,29 @@ const RESONANCE_OFFSETS = [-8, -3, -1, -0.4, 0, 0.4, 1, 3, 8]
  * @param roots poles and zeros of the response, rad/s; none is allowed, then resonances narrower than the base grid
  *   may be missed
  */
-export function adaptiveSweep(ac: FrequencyResponse, from: number, to: number, roots: readonly Complex[]): Sweep {
+export const adaptiveSweep = (ac: FrequencyResponse, from: number, to: number, roots: readonly Complex[]): Sweep =>
+  adaptiveSweeps({ points: (omega, check) => [ac.point(omega, check)] }, from, to, roots)[0]
+
+/** The same of several signals of one run, on points that suit all of them. */
+export function adaptiveSweeps(
+  ac: { points(omega: number, check?: boolean): readonly ResponsePoint[] },
+  from: number,
+  to: number,
+  roots: readonly Complex[],
+): Sweep[] {
   const points = new Map<number, Point>()
   const at = (frequency: number): Point => {
     let point = points.get(frequency)
     if (!point) {
-      const { value, slope } = ac.point(2 * Math.PI * frequency, points.size % CHECK_EVERY === 0)
-      point = { frequency, value, delay: delayOf(value, slope), db: 20 * Math.log10(Math.hypot(value.re, value.im)) }
+      const signals = ac.points(2 * Math.PI * frequency, points.size % CHECK_EVERY === 0)
+      point = {
+        frequency,
+        signals: signals.map(({ value, slope }) => ({
+          value,
+          delay: delayOf(value, slope),
+          db: 20 * Math.log10(Math.hypot(value.re, value.im)),
+        })),
+      }
       points.set(frequency, point)
     }
     return point
@@ -53,30 +67,35 @@ export function adaptiveSweep(ac: FrequencyResponse, from: number, to: number, r
     const middle = Math.sqrt(a.frequency * b.frequency)
     if (depth === 0 || middle <= a.frequency || middle >= b.frequency) return
     const m = at(middle)
-    if (fits(a, m, b)) return
+    if (m.signals.every((signal, k) => fits(a.signals[k], signal, b.signals[k]))) return
     refine(a, m, depth - 1)
     refine(m, b, depth - 1)
   }
   for (let k = 0; k + 1 < start.length; k++) refine(start[k], start[k + 1], MAX_DEPTH)
 
   const sorted = [...points.values()].sort((a, b) => a.frequency - b.frequency)
-  return {
-    frequency: Float64Array.from(sorted, (p) => p.frequency),
-    re: Float64Array.from(sorted, (p) => p.value.re),
-    im: Float64Array.from(sorted, (p) => p.value.im),
-    delay: Float64Array.from(sorted, (p) => p.delay),
-  }
+  const frequency = Float64Array.from(sorted, (p) => p.frequency)
+  return start[0].signals.map((_, k) => ({
+    frequency,
+    re: Float64Array.from(sorted, (p) => p.signals[k].value.re),
+    im: Float64Array.from(sorted, (p) => p.signals[k].value.im),
+    delay: Float64Array.from(sorted, (p) => p.signals[k].delay),
+  }))
 }
 
 interface Point {
-  frequency: number
-  value: Complex
-  delay: number
-  db: number
+  readonly frequency: number
+  readonly signals: readonly SignalPoint[]
+}
+
+interface SignalPoint {
+  readonly value: Complex
+  readonly delay: number
+  readonly db: number
 }
 
 /** Whether the middle point lies on the straight line between its neighbours, in dB and degrees. */
-function fits(a: Point, m: Point, b: Point): boolean {
+function fits(a: SignalPoint, m: SignalPoint, b: SignalPoint): boolean {
   if (Math.abs(m.db - (a.db + b.db) / 2) > MAX_ERROR_DB) return false
   const step1 = turn(a.value, m.value)
   const step2 = turn(m.value, b.value)

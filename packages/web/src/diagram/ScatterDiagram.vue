@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { Chart } from './chart'
-import { usePalette } from './palette'
+import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js'
+import { TYPE } from './chart'
+import type { Palette } from './palette'
 import { tickText } from './ticks'
 
 /** Points of two figures against each other; a filled circle meets everything, an open square does not. */
@@ -13,7 +14,11 @@ export interface ScatterPoint {
   readonly label: string
 }
 
-const { points, xTitle, yTitle, description } = defineProps<{
+Chart.register(LineController, LineElement, PointElement, LinearScale)
+Chart.defaults.font.family = TYPE.family
+
+const { points, palette, xTitle, yTitle, description } = defineProps<{
+  palette: Palette
   points: readonly ScatterPoint[]
   xTitle: string
   yTitle: string
@@ -22,12 +27,11 @@ const { points, xTitle, yTitle, description } = defineProps<{
 const emit = defineEmits<{ pick: [index: number] }>()
 
 const canvas = ref<HTMLCanvasElement | null>(null)
-const palette = usePalette()
 let chart: Chart<'line', { x: number; y: number }[]> | null = null
 
 function draw() {
   if (!canvas.value) return
-  const p = palette.value
+  const p = palette
   const axis = (text: string) => ({
     type: 'linear' as const,
     title: { display: true, text, color: p.soft, padding: 2 },
@@ -67,7 +71,7 @@ function draw() {
 }
 
 onMounted(draw)
-watch([() => points, () => xTitle, () => yTitle, palette], draw)
+watch([() => points, () => xTitle, () => yTitle, () => palette], draw)
 onBeforeUnmount(() => chart?.destroy())
 </script>
 

@@ -1,6 +1,3 @@
-import { computed } from 'vue'
-import { useViewStore } from '../stores/view'
-
 /** The colours of the page as the diagrams need them: resolved, since a canvas does not know custom properties. */
 export interface Palette {
   ink: string
@@ -13,27 +10,4 @@ export interface Palette {
   met: string
   missed: string
   curves: readonly string[]
-}
-
-/** Follows the appearance. */
-export function usePalette() {
-  const view = useViewStore()
-  return computed<Palette>(() => {
-    // Read for its dependency: the custom properties change with it.
-    void view.appearance
-    const style = getComputedStyle(document.documentElement)
-    const get = (name: string) => style.getPropertyValue(name).trim()
-    return {
-      ink: get('--ink'),
-      soft: get('--ink-soft'),
-      line: get('--line-strong'),
-      grid: get('--grid'),
-      paper: get('--paper'),
-      mask: get('--mask'),
-      maskEdge: get('--mask-edge'),
-      met: get('--met'),
-      missed: get('--missed'),
-      curves: ['--curve-1', '--curve-2', '--curve-3'].map(get),
-    }
-  })
 }

@@ -1,7 +1,6 @@
 import type { AskedRequirement } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
 import { askedMarks } from '../stages/askedMarks'
-import type { Palette } from './palette'
 import { logTicks, tickText } from './ticks'
 import { dbBounds, lagText, rounded, roundTop } from './values'
 
@@ -28,7 +27,7 @@ test('an upper bound leaves room and falls on a mark', () => {
 
 describe('ticks', () => {
   test('logarithmic ones are round numbers inside the axis', () => {
-    const ticks = logTicks(300, 40_000)
+    const ticks = logTicks(300, 40_000, 12)
     expect(ticks.every((t) => t >= 300 && t <= 40_000)).toBe(true)
     expect(ticks).toContain(1000)
     expect(ticks).toContain(10_000)
@@ -47,7 +46,10 @@ test('along degrees only what is asked in degrees or seconds is marked', () => {
     { kind: 'phase-at', at: 1000, target: -90, limit: 1 },
     { kind: 'delay-variation', from: 100, to: 200, limit: 1e-6 },
   ] as AskedRequirement[]
-  const place = { gain: 0, bounds: { min: -180, max: 0 }, palette: {} as Palette }
-  expect(Object.keys(askedMarks(asked, { ...place, phase: true }))).toEqual(['asked2', 'asked3'])
-  expect(Object.keys(askedMarks(asked, { ...place, phase: false }))).toContain('asked0')
+  const place = { gain: 0, bounds: { min: -180, max: 0 } }
+  const [phase, delay, ...rest] = askedMarks(asked, { ...place, phase: true })
+  expect(phase).toMatchObject({ kind: 'line', from: [1000, -91], to: [1000, -89] })
+  expect(delay).toMatchObject({ kind: 'line', text: expect.stringContaining('Delay variation') })
+  expect(rest).toEqual([])
+  expect(askedMarks(asked, { ...place, phase: false }).map((m) => m.kind)).toEqual(['line', 'area', 'line', 'line'])
 })

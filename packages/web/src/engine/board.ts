@@ -1,4 +1,4 @@
-import type { Failure } from '@voskel/core'
+import { type Design, diagramsOf, drawnSignals, type Failure } from '@voskel/core'
 import { Asking } from './asking'
 import { sameKey, type Topic } from './Job'
 import { type CircuitAnswer, circuitTopic } from './jobs/circuit'
@@ -9,6 +9,7 @@ import { type TimeAnswer, timeTopic } from './jobs/time'
 import { type VerdictsAnswer, verdictsTopic } from './jobs/verdicts'
 import type { Lane } from './lane'
 import { lanes } from './lanes'
+import type { SignalsQuestion } from './jobs/frequency'
 import { type DesignQuestion, designKey } from './study'
 
 /** What the stages show of a design, piece by piece. */
@@ -22,8 +23,13 @@ export interface Answers {
 }
 export type Piece = keyof Answers
 
+/** A design, as far as something is computed of it. */
+export type BoardQuestion = DesignQuestion & Pick<Design, 'diagrams'>
+
+const boardKey = (question: BoardQuestion) => [...designKey(question), question.diagrams]
+
 /** What follows every edit, in the order in which it is answered. */
-const TOPICS: { readonly [P in Piece]: Topic<DesignQuestion, Answers[P]> } = {
+const TOPICS: { readonly [P in Piece]: Topic<SignalsQuestion, Answers[P]> } = {
   ideal: idealTopic,
   circuit: circuitTopic,
   roots: rootsTopic,
@@ -37,7 +43,7 @@ const NO_VERDICTS: VerdictsAnswer = { verdicts: [], ofIdeal: false }
 /** What is on the screen at one moment. */
 export interface Shown {
   /** The question that the answers belong to; of one that is still being answered, some of them. */
-  readonly question: DesignQuestion | null
+  readonly question: BoardQuestion | null
   readonly answers: Answers
   /** Why a piece cannot be had. */
   readonly failures: Partial<Record<Piece, Failure>>
@@ -69,8 +75,8 @@ export const SLOW_AFTER = 1500
  */
 export class Board {
   shown: Shown = NOTHING
-  private question: DesignQuestion | null = null
-  private readonly askings: { readonly [P in Piece]: Asking<DesignQuestion, Answers[P]> }
+  private question: BoardQuestion | null = null
+  private readonly askings: { readonly [P in Piece]: Asking<SignalsQuestion, Answers[P]> }
   private began = 0
   private timer: ReturnType<typeof setTimeout> | undefined
   private asking = false
@@ -91,14 +97,18 @@ export class Board {
   }
 
   /** @param subject the design's name: of another one nothing is known */
-  ask(question: DesignQuestion, subject: string): void {
+  ask(question: BoardQuestion, subject: string): void {
     if (subject !== this.subject) this.forget()
     this.subject = subject
-    if (this.question && sameKey(designKey(question), designKey(this.question)) && !this.shown.isStopped) return
+    if (this.question && sameKey(boardKey(question), boardKey(this.question)) && !this.shown.isStopped) return
     this.question = question
     this.began = this.now()
     this.asking = true
-    for (const piece of PIECES) this.askings[piece].ask(question)
+    const diagrams = diagramsOf(question)
+    for (const piece of PIECES) {
+      const signals = piece === 'frequency' || piece === 'time' ? drawnSignals(diagrams, piece) : []
+      this.askings[piece].ask({ ...question, signals })
+    }
     this.asking = false
     this.heard()
   }

@@ -1,9 +1,10 @@
 import { evaluate, groupDelay, magnitudeDb, phase, type TransferFunction } from '@voskel/core'
 
-/** A curve over frequency: Hz, dB, degrees, s. */
+/** A curve over frequency: Hz, dB, degrees, s. Decibel, phase and delay are its views. */
 export interface FrequencyCurve {
   readonly frequency: Float64Array
   readonly db: Float64Array
+  /** Unwrapped. */
   readonly phase: Float64Array
   readonly delay: Float64Array
 }
@@ -13,6 +14,17 @@ export interface TimeCurve {
   readonly time: Float64Array
   readonly value: Float64Array
 }
+
+/** What a curve is of. */
+export interface Named {
+  /** As the diagram asks for it. */
+  readonly signal: string
+  /** SI */
+  readonly unit: string
+}
+
+/** The signal that the ideal response is laid over. */
+export const OUTPUT = 'v(out)'
 
 /** A response at one frequency: dB, degrees, s. */
 export interface ReadOut {

@@ -115,10 +115,10 @@ function tour(response: string, family: string): Refused {
         continue
       }
       expect(failures, what).toEqual({})
-      expect(answers.time!.value.every(Number.isFinite), what).toBe(true)
+      expect(answers.time!.curves[0]!.value.every(Number.isFinite), what).toBe(true)
       // The sweep is one road, poles and zeros are another.
       const { transfer, ac } = answers.roots!
-      const { curve } = answers.frequency!
+      const curve = answers.frequency!.curves[0]!
       const top = ac.peakDb!
       curve.frequency.forEach((f, k) => {
         const [swept, rooted] = [

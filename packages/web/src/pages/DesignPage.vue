@@ -136,11 +136,13 @@ const split = computed(() => view.split)
         @resize-end="(_index: number, sizes: number[]) => (view.split = (100 * sizes[0]!) / (sizes[0]! + sizes[1]!))"
       >
         <ElSplitterPanel :size="`${split}%`" min="300px"
-          ><component :is="shown.component" :key="shown.id"
+          ><component :is="shown.component" :key="shown.id" v-bind="shown.props"
         /></ElSplitterPanel>
-        <ElSplitterPanel min="300px"><component :is="besideStage.component" :key="besideStage.id" /></ElSplitterPanel>
+        <ElSplitterPanel min="300px"
+          ><component :is="besideStage.component" :key="besideStage.id" v-bind="besideStage.props"
+        /></ElSplitterPanel>
       </ElSplitter>
-      <component :is="shown.component" v-else :key="shown.id" />
+      <component :is="shown.component" v-else :key="shown.id" v-bind="shown.props" />
     </main>
     <LedgerBar @go="follow" />
     <CommandSearch v-model="searching" :commands="commands" />

@@ -25,7 +25,10 @@ import {
 } from 'element-plus'
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import ScatterDiagram, { type ScatterPoint } from '../diagram/ScatterDiagram.vue'
-import XyDiagram, { type Series } from '../diagram/XyDiagram.vue'
+import { extentOf, type PlotCurve } from '../diagram/plot'
+import XyDiagram from '../diagram/XyDiagram.vue'
+import { roundTop } from '../diagram/values'
+import { usePalette } from '../stores/palette'
 import { candidatesTopic, type ComparedCandidate } from '../engine/jobs/candidates'
 import { lanes } from '../engine/lanes'
 import { useDesignStore } from '../stores/design'
@@ -64,6 +67,7 @@ const spec = computed(() => {
 const found = shallowRef<readonly ComparedCandidate[]>([])
 const running = ref(false)
 const broken = ref('')
+const palette = usePalette()
 const onlyMet = ref(false)
 const curve = ref<'magnitude' | 'delay' | 'step'>('magnitude')
 const across = ref<Figure['id']>('order')
@@ -154,7 +158,7 @@ const range = computed(() => {
 const window = computed(() =>
   Math.max(...shown.value.map((c) => proposedWindow(c.transfer, stepMeasures(c.transfer))), 1e-12),
 )
-const series = computed<Series[]>(() =>
+const curves = computed<PlotCurve[]>(() =>
   shown.value.map((c, color) => {
     const label = nameOf(c)
     const dash = [[], [7, 4], [2, 3]][color]
@@ -173,13 +177,15 @@ const xAxis = computed(() =>
     ? { title: 'Time, s', min: 0, max: window.value }
     : { title: 'Frequency, Hz', log: true, min: range.value.from, max: range.value.to },
 )
-const yAxis = computed(() =>
-  curve.value === 'magnitude'
-    ? { title: 'Magnitude, dB', prefixes: false, max: (spec.value?.gain ?? 0) + 10, min: (spec.value?.gain ?? 0) - 90 }
-    : curve.value === 'delay'
-      ? { title: 'Group delay, s', min: 0 }
-      : { title: 'Voltage, V' },
-)
+const yAxis = computed(() => {
+  const gain = spec.value?.gain ?? 0
+  if (curve.value === 'magnitude') return { title: 'Magnitude, dB', prefixes: false, max: gain + 10, min: gain - 90 }
+  const [lowest, highest] = extentOf(...curves.value.map((c) => c.y)) ?? [0, 1]
+  const title = curve.value === 'delay' ? 'Group delay, s' : 'Voltage, V'
+  const min = curve.value === 'delay' || lowest > -0.01 * highest ? 0 : -roundTop(-lowest)
+  return { title, min, max: roundTop(Math.max(highest, 1e-12)) }
+})
+const plot = computed(() => ({ x: xAxis.value, y: yAxis.value, curves: curves.value, marks: [] }))
 
 const axisOf = (id: Figure['id']) => AXES.find((f) => f.id === id)!
 const title = (f: Figure) => (f.unit ? `${f.name}, ${f.unit}` : f.name)
@@ -275,9 +281,8 @@ const points = computed<ScatterPoint[]>(() =>
           </ElRadioGroup>
           <XyDiagram
             class="plot"
-            :series="series"
-            :x="xAxis"
-            :y="yAxis"
+            :plot="plot"
+            :palette="palette"
             :description="`${curve} of ${shown.map(nameOf).join(', ')}`"
           />
         </div>
@@ -295,6 +300,7 @@ const points = computed<ScatterPoint[]>(() =>
           <ScatterDiagram
             class="plot"
             :points="points"
+            :palette="palette"
             :x-title="title(axisOf(across))"
             :y-title="title(axisOf(upward))"
             :description="`${axisOf(upward).name} over ${axisOf(across).name} of ${points.length} candidates`"

@@ -9,14 +9,14 @@ import {
   shapeOf,
   stopbands,
 } from '@voskel/core'
-import type { AnnotationOptions } from 'chartjs-plugin-annotation'
 import { computed, onBeforeUnmount, shallowRef, watch } from 'vue'
 import { useSpecForm } from './specForm'
 import { useResultsStore } from '../stores/results'
 import { askedMarks } from './askedMarks'
-import { usePalette } from '../diagram/palette'
+import { extentOf, type Lens, type Mark, type PlotCurve } from '../diagram/plot'
+import { usePalette } from '../stores/palette'
 import { dbBounds, rounded } from '../diagram/values'
-import XyDiagram, { type Handle, type Series } from '../diagram/XyDiagram.vue'
+import XyDiagram, { type Handle } from '../diagram/XyDiagram.vue'
 import { useDesignStore } from '../stores/design'
 
 /** The ideal response inside the tolerance mask; the mask's edges can be dragged. */
@@ -65,8 +65,7 @@ const range = computed(() => {
 const bounds = computed(() => {
   if (!banded.value && ideal.value) {
     // A shape shows what it does, a notch to a depth that can be seen.
-    const levels = ideal.value.frequency.db.filter((v) => Number.isFinite(v))
-    const [top, bottom] = [Math.max(...levels), Math.min(...levels)]
+    const [bottom, top] = extentOf(ideal.value.frequency.db) ?? [0, 0]
     return dbBounds(top + SHAPE_ROOM, Math.max(bottom, top - SHAPE_DEPTH) - SHAPE_ROOM, 320)
   }
   const deepest = Math.max(0, ...asked.value) || 40
@@ -85,13 +84,12 @@ const turning = computed(() =>
 
 /** Quarter turns around the phase that is shown. */
 const phaseBounds = computed(() => {
-  const phases = Array.from(ideal.value?.frequency.phase ?? [0])
-  const [least, most] = [Math.min(...phases), Math.max(...phases)]
+  const [least, most] = extentOf(ideal.value?.frequency.phase ?? new Float64Array(1)) ?? [0, 0]
   return { min: 90 * Math.floor(least / 90), max: 90 * Math.ceil((most + 1) / 90) }
 })
 
-const series = computed<Series[]>(() => {
-  const list: Series[] = []
+const curves = computed<PlotCurve[]>(() => {
+  const list: PlotCurve[] = []
   if (ideal.value && turning.value) {
     const { frequency, phase } = ideal.value.frequency
     return [{ label: 'ideal', x: frequency, y: phase, color: 0 }]
@@ -99,46 +97,51 @@ const series = computed<Series[]>(() => {
   if (ideal.value)
     list.push({ label: 'ideal', x: ideal.value.frequency.frequency, y: ideal.value.frequency.db, color: 0 })
   if (limits.value) {
-    const x = limits.value.points.map(([f]) => f)
+    const x = Float64Array.from(limits.value.points, ([f]) => f)
     for (const [label, k] of [
       ['highest', 2],
       ['lowest', 1],
     ] as const) {
-      const y = limits.value.points.map((point) => (Number.isFinite(point[k]) ? gain.value + point[k] : NaN))
+      const y = Float64Array.from(limits.value.points, (point) => gain.value + point[k])
       list.push({ label, x, y, color: 1, dash: [3, 4] })
     }
   }
   return list
 })
 
-const annotations = computed<Record<string, AnnotationOptions>>(() => {
-  const p = palette.value
+const marks = computed<Mark[]>(() => {
   const asked = askedMarks((spec.value?.requirements ?? []) as AskedRequirement[], {
     gain: gain.value,
     bounds: turning.value ? phaseBounds.value : bounds.value,
-    palette: p,
     phase: turning.value === true,
   })
   if (turning.value) return asked
-  const { from, to } = range.value
+  const area = ([from, to]: Band, low: number, high: number): Mark => ({
+    kind: 'area',
+    from: [Math.max(from, range.value.from), low],
+    to: [Math.min(to, range.value.to), high],
+    edge: 'whole',
+  })
+  return [
+    ...passes.value.flatMap((band) => [
+      area(band, gain.value, Infinity),
+      area(band, -Infinity, gain.value - ripple.value),
+    ]),
+    ...stops.value.map((band, k) => area(band, gain.value - askedOf(k), Infinity)),
+    ...asked,
+  ]
+})
+
+/** Ripple that takes less than this part of the height cannot be seen. */
+const TOO_SMALL = 0.03
+/** The passband, with as much above and below it as its ripple is high; beyond its edge by a part of it. */
+const lens = computed<Lens | null>(() => {
   const { min, max } = bounds.value
-  const box = {
-    type: 'box' as const,
-    backgroundColor: p.mask,
-    borderColor: p.maskEdge,
-    borderWidth: 1,
-    drawTime: 'beforeDatasetsDraw' as const,
-  }
-  const within = ([a, b]: Band) => ({ xMin: Math.max(from, a), xMax: Math.min(to, b) })
-  const boxes: Record<string, AnnotationOptions> = {}
-  passes.value.forEach((band, k) => {
-    boxes[`above${k}`] = { ...box, ...within(band), yMin: gain.value, yMax: max }
-    boxes[`below${k}`] = { ...box, ...within(band), yMin: min, yMax: gain.value - ripple.value }
-  })
-  stops.value.forEach((band, k) => {
-    boxes[`stop${k}`] = { ...box, ...within(band), yMin: gain.value - askedOf(k), yMax: max }
-  })
-  return { ...boxes, ...asked }
+  if (turning.value || passes.value.length === 0 || ripple.value > TOO_SMALL * (max - min)) return null
+  const [from, to] = [passes.value[0]![0], passes.value.at(-1)![1]]
+  const beyond = edges.value.length === 2 ? (edges.value[1]! / edges.value[0]!) ** 0.12 : 1.12
+  const x = [Math.max(range.value.from, from / beyond), Math.min(range.value.to, to * beyond)] as const
+  return { x, y: [gain.value - 2 * ripple.value, gain.value + ripple.value] }
 })
 
 /** Points of a drawn mask, whose limits can be dragged. */
@@ -207,6 +210,13 @@ const yAxis = computed(() =>
         prefixes: false,
       },
 )
+const plot = computed(() => ({
+  x: xAxis.value,
+  y: yAxis.value,
+  curves: curves.value,
+  marks: marks.value,
+  lens: lens.value,
+}))
 const summary = computed(() => {
   const list = (frequencies: readonly number[]) => frequencies.map((f) => formatQuantity(f, 'Hz')).join(' and ')
   if (!banded.value) return `Ideal response${limits.value ? ` between the limits: ${limits.value.name}` : ''}`
@@ -235,10 +245,8 @@ const summary = computed(() => {
     </p>
     <XyDiagram
       class="plot"
-      :series="series"
-      :x="xAxis"
-      :y="yAxis"
-      :annotations="annotations"
+      :plot="plot"
+      :palette="palette"
       :handles="handles"
       :description="summary"
       @drag="drag"

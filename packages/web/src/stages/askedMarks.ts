@@ -1,12 +1,10 @@
 import { type AskedRequirement, formatQuantity, REQUIREMENT_KINDS, type RequirementKind } from '@voskel/core'
-import type { AnnotationOptions } from 'chartjs-plugin-annotation'
-import type { Palette } from '../diagram/palette'
+import type { Mark } from '../diagram/plot'
 
 /** Where marks may be drawn: the diagram's level of 0 dB, its bounds, and whether it shows the phase instead. */
-interface Place {
+interface Ground {
   readonly gain: number
   readonly bounds: { readonly min: number; readonly max: number }
-  readonly palette: Palette
   readonly phase: boolean
 }
 
@@ -20,62 +18,29 @@ const BESIDE = 1.03
  */
 export function askedMarks(
   requirements: readonly AskedRequirement[],
-  { gain, bounds: { min, max }, palette, phase }: Place,
-): Record<string, AnnotationOptions> {
-  const marks: Record<string, AnnotationOptions> = {}
+  { gain, bounds: { min, max }, phase }: Ground,
+): Mark[] {
   let rows = 0
-  requirements.forEach((asked, k) => {
+  return requirements.flatMap((asked): Mark[] => {
     const kind: RequirementKind = REQUIREMENT_KINDS.find((r) => r.kind === asked.kind)!
-    if (kind.decided !== 'frequency') return
+    if (kind.decided !== 'frequency') return []
     // Decibels have no place along degrees.
-    if (phase && kind.unit === 'dB') return
-    const line = { type: 'line' as const, borderColor: palette.maskEdge }
-    if (asked.kind === 'attenuation' && !phase) {
-      marks[`asked${k}`] = {
-        type: 'box',
-        xMin: asked.from,
-        xMax: asked.to,
-        yMin: gain - asked.limit,
-        yMax: max,
-        backgroundColor: palette.mask,
-        borderColor: palette.maskEdge,
-        borderWidth: 1,
-        borderDash: [4, 3],
-        drawTime: 'beforeDatasetsDraw',
-      }
-      return
-    }
+    if (phase && kind.unit === 'dB') return []
+    if (asked.kind === 'attenuation' && !phase)
+      return [{ kind: 'area', from: [asked.from!, gain - asked.limit], to: [asked.to!, Infinity], edge: 'dashed' }]
     if (asked.kind === (phase ? 'phase-at' : 'gain-at')) {
       const middle = asked.target! + (phase ? 0 : gain)
-      const stretch = { yMin: middle - asked.limit, yMax: middle + asked.limit, borderWidth: 6 }
-      marks[`asked${k}`] = { ...line, xMin: asked.at, xMax: asked.at, ...stretch }
-      return
+      const [from, to] = [middle - asked.limit, middle + asked.limit]
+      return [{ kind: 'line', from: [asked.at!, from], to: [asked.at!, to], ink: 'mask', width: 6 }]
     }
     const [from, to] = endsOf(asked)
-    if (from === undefined || to === undefined) return
+    if (from === undefined || to === undefined) return []
     const y = min + (rows++ + 0.6) * ROW * (max - min)
     const wanted = asked.target === undefined ? '' : ` ${formatQuantity(asked.target, kind.target ?? '')} ±`
     const sign = asked.target === undefined ? (kind.sense === 'at most' ? ' ≤' : ' ≥') : ''
-    marks[`asked${k}`] = {
-      ...line,
-      xMin: from,
-      xMax: to,
-      yMin: y,
-      yMax: y,
-      borderWidth: 3,
-      label: {
-        display: true,
-        content: `${kind.name}${wanted}${sign} ${formatQuantity(asked.limit, kind.unit)}`,
-        position: 'start',
-        yAdjust: -9,
-        color: palette.ink,
-        backgroundColor: 'transparent',
-        padding: 0,
-        font: { size: 12, weight: 'normal' },
-      },
-    }
+    const text = `${kind.name}${wanted}${sign} ${formatQuantity(asked.limit, kind.unit)}`
+    return [{ kind: 'line', from: [from, y], to: [to, y], ink: 'mask', width: 3, text }]
   })
-  return marks
 }
 
 /** The stretch of frequencies that a requirement is about; around its frequency where it has one. */

@@ -13,6 +13,7 @@ export interface Stage {
   /** Verdicts that are decided here. */
   readonly verdicts: readonly string[]
   readonly component: Component
+  readonly props?: Readonly<Record<string, unknown>>
   /** Fetches the component's code before it is shown. */
   readonly load: () => Promise<unknown>
 }
@@ -41,14 +42,16 @@ export const stages: readonly Stage[] = [
     name: 'Frequency',
     key: '4',
     verdicts: ['passband', 'stopband', 'limits', ...decidedIn('frequency')],
-    load: () => import('./FrequencyStage.vue'),
+    props: { over: 'frequency' },
+    load: () => import('./InstrumentStage.vue'),
   }),
   stage({
     id: 'time',
     name: 'Time',
     key: '5',
     verdicts: decidedIn('time'),
-    load: () => import('./TimeStage.vue'),
+    props: { over: 'time' },
+    load: () => import('./InstrumentStage.vue'),
   }),
 ]
 

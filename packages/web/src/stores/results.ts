@@ -46,14 +46,15 @@ export const useResultsStore = defineStore('results', () => {
   const ideal = computed(() => answers.value.ideal)
   const circuit = computed(() => answers.value.circuit)
   const roots = computed(() => answers.value.roots)
-  const curve = computed(() => answers.value.frequency?.curve ?? null)
+  /** Of the circuit, by the signals that the diagrams ask for. */
+  const frequency = computed(() => answers.value.frequency)
   const time = computed(() => answers.value.time)
   const verdicts = computed(() => answers.value.verdicts.verdicts)
   const ofIdeal = computed(() => answers.value.verdicts.ofIdeal && verdicts.value.length > 0)
   /** Hz: of the ideal response, else of the circuit. */
   const range = computed(() => ideal.value?.range ?? answers.value.frequency?.range ?? null)
   /** s */
-  const window = computed(() => time.value?.time.at(-1) ?? ideal.value?.window ?? null)
+  const window = computed(() => time.value?.window ?? ideal.value?.window ?? null)
   const sheet = computed(() => circuit.value?.sheet ?? ideal.value?.sheet ?? [])
 
   return {
@@ -67,7 +68,7 @@ export const useResultsStore = defineStore('results', () => {
     ideal,
     circuit,
     roots,
-    curve,
+    frequency,
     time,
     verdicts,
     ofIdeal,

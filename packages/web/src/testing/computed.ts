@@ -1,8 +1,7 @@
-import { type Answers, Board, type Shown } from '../engine/board'
+import { type Answers, Board, type BoardQuestion, type Shown } from '../engine/board'
 import type { Outcome, Topic } from '../engine/Job'
 import { jobs } from '../engine/jobs'
 import { doOrder } from '../engine/protocol'
-import type { DesignQuestion } from '../engine/study'
 
 /** A lane that answers at once, in this thread. */
 export const atOnce = {
@@ -19,7 +18,7 @@ export const atOnce = {
 }
 
 /** Everything that the stages show of a design. */
-export function computed(question: DesignQuestion): { answers: Answers; failures: Shown['failures'] } {
+export function computed(question: BoardQuestion): { answers: Answers; failures: Shown['failures'] } {
   const board = new Board(atOnce)
   board.ask(question, 'one')
   return board.shown

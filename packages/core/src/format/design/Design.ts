@@ -4,6 +4,7 @@ import { PartPatchSchema } from '../../circuit/patch.js'
 import { FilterSpecSchema } from '../../specification/filterSpec.js'
 import { RequirementSchema } from '../../specification/requirementKinds.js'
 import { VALUE_CHOICES } from '../../synthesis/values.js'
+import { DiagramSchema } from './diagrams.js'
 
 /** The version that this code writes; it reads this and every earlier one (upgrades.ts). */
 export const DESIGN_VERSION = 2
@@ -48,6 +49,8 @@ export const DesignSchema = z.strictObject({
   /** What is asked besides pass- and stop band; of a circuit without a specification as well. */
   requirements: z.array(RequirementSchema).optional(),
   circuit: DesignCircuitSchema.default({ origin: 'derived', patches: {} }),
+  /** What is drawn, in order; left out, magnitude and phase over frequency and the step over time. */
+  diagrams: z.array(DiagramSchema).max(50).optional(),
   /** The circuit turns the output over against the input; said for readers, never read. */
   inverting: z.boolean().optional(),
 })

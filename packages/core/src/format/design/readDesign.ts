@@ -2,6 +2,7 @@ import type { z } from 'zod'
 import { partKind } from '../../circuit/parts/index.js'
 import { isText } from '../../errors/readable.js'
 import { VoskelError } from '../../errors/VoskelError.js'
+import { parseSignal } from '../../quantity/signal.js'
 import { parseSpec } from '../../specification/filterSpec.js'
 import { DEEPEST } from '../jsonText.js'
 import { asked } from './asked.js'
@@ -38,6 +39,7 @@ export function readDesign(value: unknown): Design {
   }
   const { specification, requirements, ...rest } = parse(DesignSchema, value)
   blocksOf(rest.circuit).forEach(checkKinds)
+  rest.diagrams?.forEach(({ signals }, k) => signals.forEach((text, j) => readable(text, `diagrams.${k}.signals.${j}`)))
   return { ...rest, ...asked(specification, requirements) }
 }
 
@@ -79,6 +81,15 @@ function checkKinds([path, circuit]: Block): void {
   }
   check(path, circuit)
   for (const [name, block] of Object.entries(circuit.subcircuits ?? {})) check(`${path}.subcircuits.${name}`, block)
+}
+
+/** @throws VoskelError `SIGNAL_INVALID` */
+function readable(signal: string, path: string): void {
+  try {
+    parseSignal(signal)
+  } catch (error) {
+    throw error instanceof VoskelError ? error.at({ path }) : error
+  }
 }
 
 function knownKind(kind: string, path: string): void {

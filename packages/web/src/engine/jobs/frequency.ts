@@ -1,44 +1,104 @@
 import {
-  adaptiveSweep,
+  adaptiveSweeps,
+  bindSignals,
+  type Failure,
   followedPhase,
   magnitudesDb,
+  type Mna,
+  parseSignal,
   phasesDeg,
   proposedRange,
   SignalAnalysis,
+  toFailure,
   usualRange,
 } from '@voskel/core'
-import type { FrequencyCurve } from '../curves'
+import { type FrequencyCurve, type Named, OUTPUT } from '../curves'
 import { job, topic } from '../Job'
 import { type DesignQuestion, designKey, type Study, studyOf } from '../study'
 
-export interface FrequencyAnswer {
-  readonly range: { readonly from: number; readonly to: number }
-  readonly curve: FrequencyCurve
+/** A question about signals of the circuit, as diagrams ask for them. */
+export interface SignalsQuestion extends DesignQuestion {
+  readonly signals: readonly string[]
 }
 
-/** The circuit's response at out over the range where something happens; null without a circuit. */
-export const frequencyTopic = topic<DesignQuestion, FrequencyAnswer | null>('frequency', designKey)
+export const signalsKey = (question: SignalsQuestion): readonly unknown[] => [
+  ...designKey(question),
+  question.signals.join('\n'),
+]
+
+export interface FrequencyAnswer {
+  /** Hz */
+  readonly range: { readonly from: number; readonly to: number }
+  readonly curves: readonly (FrequencyCurve & Named)[]
+  /** Why a signal has none. */
+  readonly failures: Readonly<Record<string, Failure>>
+}
+
+/** The circuit's signals over the range where something happens, all on one grid; null without a circuit. */
+export const frequencyTopic = topic<SignalsQuestion, FrequencyAnswer | null>('frequency', signalsKey)
 
 export const frequencyJob = /* @__PURE__ */ job(frequencyTopic, (question) => {
   const study = studyOf(question)
   const equations = study.equations()
   if (!equations) return null
-  const transfer = study.maybe(study.transfer)
+  const { linear } = equations
   const range = rangeOf(study)
-  const { from, to } = range
-  const analysis = new SignalAnalysis(equations.linear, ['out'], { range: [2 * Math.PI * from, 2 * Math.PI * to] })
-  const out = analysis.signal(0)
-  const sweep = adaptiveSweep(out, from, to, transfer ? [...transfer.poles, ...transfer.zeros] : [])
-  return {
-    range,
-    curve: {
-      frequency: sweep.frequency,
-      db: magnitudesDb(sweep),
-      phase: phasesDeg(sweep, transfer ?? followedPhase(out, from)),
-      delay: sweep.delay,
-    },
-  }
+  const { known, failures } = knownSignals(linear, question.signals)
+  return { range, curves: known.length > 0 ? curvesOf(study, linear, known, range) : [], failures }
 })
+
+function curvesOf(
+  study: Study,
+  linear: Mna,
+  signals: readonly string[],
+  { from, to }: FrequencyAnswer['range'],
+): FrequencyAnswer['curves'] {
+  const transfer = study.maybe(study.transfer)
+  const analysis = new SignalAnalysis(linear, signals.map(parseSignal), {
+    range: [2 * Math.PI * from, 2 * Math.PI * to],
+  })
+  const sweeps = adaptiveSweeps(analysis, from, to, transfer ? [...transfer.poles, ...transfer.zeros] : [])
+  return sweeps.map((sweep, k) => {
+    const known = signals[k] === OUTPUT && transfer ? transfer : followedPhase(analysis.signal(k), from)
+    const db = magnitudesDb(sweep)
+    return {
+      signal: signals[k]!,
+      unit: analysis.units[k]!,
+      frequency: sweep.frequency,
+      // A power has 10 dB a decade.
+      db: analysis.arePowers[k] ? db.map((v) => v / 2) : db,
+      phase: heard(phasesDeg(sweep, known), db),
+      delay: sweep.delay,
+    }
+  })
+}
+
+/** What lies so far below the highest is a zero to rounding: it has no phase. */
+const NOTHING_DB = 220
+
+function heard(phase: Float64Array, db: Float64Array): Float64Array {
+  const least = db.reduce((a, b) => Math.max(a, b), -Infinity) - NOTHING_DB
+  return phase.map((p, k) => (db[k]! < least ? NaN : p))
+}
+
+/** The signals that these equations have; why the others cannot be had. */
+export function knownSignals(
+  mna: Mna,
+  signals: readonly string[],
+  input?: null,
+): { known: string[]; failures: Record<string, Failure> } {
+  const failures: Record<string, Failure> = {}
+  const known = signals.filter((text) => {
+    try {
+      bindSignals(mna, [parseSignal(text)], input)
+      return true
+    } catch (error) {
+      failures[text] = toFailure(error)
+      return false
+    }
+  })
+  return { known, failures }
+}
 
 /** Of the specification where there is one, so that it stays while values change; else of the circuit. */
 export function rangeOf(study: Study): FrequencyAnswer['range'] {

@@ -58,17 +58,26 @@ export const idealJob = /* @__PURE__ */ job(idealTopic, (question) => {
 
 /** Curves of smooth ideal responses need no refinement beyond this. */
 const POINTS = 240
+const PASSBAND_POINTS = 120
 /** A root nearer to the axis than this part of its frequency is looked at as if it lay there. */
 const NARROW = 2e-3
 /** Where the curve is looked at besides, in widths of each root. */
 const AROUND = [-6, -3, -1.5, -0.7, -0.3, 0, 0.3, 0.7, 1.5, 3, 6]
 
-function frequencyCurve({ transfer, marks: noted }: Ideal, { from, to }: IdealAnswer['range']): FrequencyCurve {
+function frequencyCurve(
+  { transfer, marks: noted, passbands }: Ideal,
+  { from, to }: IdealAnswer['range'],
+): FrequencyCurve {
   // A sharp root bends the curve within a few of its widths.
   const around = [...transfer.poles, ...transfer.zeros]
     .filter((r) => r.im > 0)
     .flatMap((r) => AROUND.map((widths) => (r.im + widths * Math.max(Math.abs(r.re), NARROW * r.im)) / (2 * Math.PI)))
-  const marks = [...noted, ...around]
+  // The passband is looked at through a lens.
+  const inside = passbands.flatMap(([low, high]) => {
+    const [a, b] = [Math.max(from, low), Math.min(to, high)]
+    return Array.from({ length: PASSBAND_POINTS }, (_, k) => a * (b / a) ** (k / (PASSBAND_POINTS - 1)))
+  })
+  const marks = [...noted, ...around, ...inside]
   const grid = Float64Array.from({ length: POINTS }, (_, k) => from * (to / from) ** (k / (POINTS - 1)))
   const frequency = Float64Array.from([...grid, ...marks.filter((f) => f > from && f < to)]).sort()
   return {

@@ -1,40 +1,53 @@
 import {
   AcAnalysis,
   exactTransient,
+  type Failure,
   inputSource,
   interpolate,
   type Mna,
+  parseSignal,
   proposedStop,
   proposedWindow,
+  bindSignals,
   stepMeasures,
   StepResponse,
   transient,
+  type Transient,
   type TransferFunction,
   uniformTimes,
   type Waveform,
   waveformKinds,
 } from '@voskel/core'
-import type { TimeCurve } from '../curves'
+import { type Named, OUTPUT, type TimeCurve } from '../curves'
 import { job, topic } from '../Job'
-import { type DesignQuestion, designKey, type Study, studyOf } from '../study'
-import { rangeOf } from './frequency'
+import { type Study, studyOf } from '../study'
+import { knownSignals, rangeOf, signalsKey, type SignalsQuestion } from './frequency'
 
-/** A course in time and what causes it: a unit step in a linear circuit, or the input's own waveform. */
-export interface TimeAnswer extends TimeCurve {
+/** Courses in time and what causes them: a unit step in a linear circuit, or the input's own waveform. */
+export interface TimeAnswer {
   readonly source: string
   readonly drive: 'step' | 'waveform'
   /** Name of the waveform. */
   readonly waveform: string
+  /** s */
+  readonly window: number
+  readonly curves: readonly (TimeCurve & Named)[]
+  /** Why a signal has none. */
+  readonly failures: Readonly<Record<string, Failure>>
 }
 
-const POINTS = 401
-/** Points of a waveform that may hold many periods: below one a pixel, where lines are still drawn from point to point. */
-const WAVEFORM_POINTS = 721
+/** Points of a step's answer, and for each period of its fastest ringing, so that crests are drawn as high as they are. */
+const LEAST_POINTS = 401
+const POINTS_A_PERIOD = 64
+const MOST_STEP_POINTS = 20_001
+/** Points for each step of a simulation, so that crests between the steps are drawn as high as they are. */
+const POINTS_A_STEP = 4
+const MOST_POINTS = 400_000
 /** Times the delay at the low end that a window without poles is long. */
 const WINDOW_DELAYS = 4
 
-/** What the circuit answers at out to its input; null without a circuit. */
-export const timeTopic = topic<DesignQuestion, TimeAnswer | null>('time', designKey)
+/** What the circuit's signals answer to its input; null without a circuit. */
+export const timeTopic = topic<SignalsQuestion, TimeAnswer | null>('time', signalsKey)
 
 export const timeJob = /* @__PURE__ */ job(timeTopic, (question) => {
   const study = studyOf(question)
@@ -42,23 +55,34 @@ export const timeJob = /* @__PURE__ */ job(timeTopic, (question) => {
   if (!equations) return null
   const { mna } = equations
   const transfer = study.maybe(study.transfer)
-  const window = windowOf(study, transfer)
+  const { known, failures } = knownSignals(mna, question.signals, null)
   const { name, waveform } = inputSource(mna).element
-  const step = { source: name, drive: 'step', waveform: 'Step of 1 V' } as const
-  if (!waveform) return { ...step, ...(transfer ? stepCurve(transfer, window) : steppedStep(mna, name, window)) }
-  return isUnitStep(waveform) && mna.devices.length === 0
-    ? { ...step, ...answerToStep(mna, name, transfer, window) }
-    : {
-        source: name,
-        drive: 'waveform',
-        waveform: waveformKinds.find((k) => k.kind === waveform.kind)!.name,
-        ...answerToWaveform(mna, transfer, window),
-      }
+  const isStep = !waveform || (isUnitStep(waveform) && mna.devices.length === 0)
+  const window = windowOf(study, transfer)
+  const stop = isStep ? window : ((transfer && proposedStop(mna, 'out')) ?? window)
+  const asked = { mna, signals: known, input: name, transfer, stop }
+  const courses = isStep ? (waveform ? answersToStep(asked) : answersToAddedStep(asked)) : answersToWaveform(asked)
+  const { signals } = bindSignals(mna, known.map(parseSignal), null)
+  return {
+    source: name,
+    drive: isStep ? ('step' as const) : ('waveform' as const),
+    waveform: isStep ? 'Step of 1 V' : waveformKinds.find((k) => k.kind === waveform.kind)!.name,
+    window: stop,
+    curves: courses.map((course, k) => ({ signal: known[k]!, unit: signals[k]!.unit, ...course })),
+    failures,
+  }
 })
 
 /** The answer of a response to a unit step. */
 export function stepCurve(transfer: TransferFunction, window: number): TimeCurve {
-  return { time: uniformTimes(window, POINTS), value: new StepResponse(transfer).sampled(window, POINTS) }
+  const points = stepPoints(transfer, window)
+  return { time: uniformTimes(window, points), value: new StepResponse(transfer).sampled(window, points) }
+}
+
+function stepPoints({ poles }: TransferFunction, window: number): number {
+  const fastest = poles.reduce((most, p) => Math.max(most, Math.abs(p.im)), 0)
+  const wanted = Math.ceil(((window * fastest) / (2 * Math.PI)) * POINTS_A_PERIOD)
+  return Math.min(MOST_STEP_POINTS, Math.max(LEAST_POINTS, wanted))
 }
 
 /** s: that of the ideal response where there is one, so that it stays while values change; else of the circuit. */
@@ -72,32 +96,61 @@ function windowOf(study: Study, transfer: TransferFunction | null): number {
   return Number((WINDOW_DELAYS * longest).toPrecision(1))
 }
 
+interface Asked {
+  readonly mna: Mna
+  readonly signals: readonly string[]
+  readonly input: string
+  readonly transfer: TransferFunction | null
+  readonly stop: number
+}
+
+const shared = (time: Float64Array, values: readonly Float64Array[]): TimeCurve[] =>
+  values.map((value) => ({ time, value }))
+
 /** Exact where the circuit is linear, else by steps. */
-function answerToStep(mna: Mna, input: string, transfer: TransferFunction | null, stop: number): TimeCurve {
+function answersToStep({ mna, signals, input, transfer, stop }: Asked): TimeCurve[] {
+  const outputs = signals.map((text) => (text === OUTPUT ? 'out' : parseSignal(text)))
   const known = transfer ? { input, output: 'out', transfer } : undefined
-  const exact = transfer && exactTransient(mna, { stop, points: POINTS, outputs: ['out'], known })
-  if (exact) return { time: uniformTimes(stop, POINTS), value: exact[0]! }
-  const run = transient(mna, { stop, outputs: ['out'] })
-  return { time: run.time, value: run.outputs[0]! }
+  const points = transfer ? stepPoints(transfer, stop) : LEAST_POINTS
+  const exact = transfer && exactTransient(mna, { stop, points, outputs, known })
+  if (exact) return shared(uniformTimes(stop, points), exact)
+  const run = transient(mna, { stop, outputs })
+  return shared(run.time, run.outputs)
 }
 
-function answerToWaveform(mna: Mna, transfer: TransferFunction | null, window: number): TimeCurve {
-  const stop = (transfer && proposedStop(mna, 'out')) ?? window
-  const time = uniformTimes(stop, WAVEFORM_POINTS)
-  return { time, value: interpolate(transient(mna, { stop, outputs: ['out'] }), 0, time) }
+function answersToWaveform({ mna, signals, stop }: Asked): TimeCurve[] {
+  const run = transient(mna, { stop, outputs: signals.map(parseSignal) })
+  const time = betweenSteps(run)
+  return shared(
+    time,
+    signals.map((_, k) => interpolate(run, k, time)),
+  )
 }
 
-/** What a unit step on top of a source's bias adds at out, by steps. */
-function steppedStep(mna: Mna, source: string, window: number): TimeCurve {
+/** Times of a run's steps and some between them, evenly; jumps stay jumps. */
+function betweenSteps({ time }: Transient): Float64Array {
+  const each = Math.max(1, Math.min(POINTS_A_STEP, Math.floor(MOST_POINTS / time.length)))
+  const times: number[] = []
+  for (let k = 0; k + 1 < time.length; k++)
+    for (let j = 0; j < each; j++) times.push(time[k]! + ((time[k + 1]! - time[k]!) * j) / each)
+  times.push(time.at(-1)!)
+  return Float64Array.from(times)
+}
+
+/** What a unit step on top of a source's bias adds, by steps; for the output by its roots where they are known. */
+function answersToAddedStep({ mna, signals, input, transfer, stop }: Asked): TimeCurve[] {
+  if (transfer && signals.every((text) => text === OUTPUT)) return signals.map(() => stepCurve(transfer, stop))
   const elements = mna.circuit.elements.map((e) => {
-    if (e.name !== source) return e
+    if (e.name !== input) return e
     const { bias = 0 } = e.values
     return { ...e, waveform: { kind: 'pulse' as const, low: bias, high: bias + 1, delay: 0, rise: 0, fall: 0 } }
   })
   const stepping = { ...mna, circuit: { ...mna.circuit, elements } }
-  const { time, outputs } = transient(stepping, { stop: window, outputs: ['out'] })
-  const [value] = outputs
-  return { time, value: value!.map((v) => v - value![0]!) }
+  const { time, outputs } = transient(stepping, { stop, outputs: signals.map(parseSignal) })
+  return shared(
+    time,
+    outputs.map((value) => value.map((v) => v - value[0]!)),
+  )
 }
 
 function isUnitStep(waveform: Waveform): boolean {

@@ -1,0 +1,374 @@
+import { type Area, type Axis, frame, type Frame } from './frame'
+import type { Palette } from './palette'
+import type { Ink, Lens, Mark, Place, Plot, PlotCurve } from './plot'
+import { tickText, ticksOf } from './ticks'
+
+/** Draws diagrams on a canvas. Nothing here knows of the page: an area, a plot and colours are all. */
+
+/** Font of a canvas, px and family. */
+export interface Type {
+  readonly size: number
+  readonly family: string
+}
+
+/** Px for the numbers and titles beside a diagram. */
+export const MARGINS = { left: 68, bottom: 42, top: 12, right: 14 } as const
+
+/** Least px between two numbers along an axis. */
+const X_PITCH = 74
+const Y_PITCH = 40
+/** Px within which names at the ends of curves would cover each other. */
+const NAME_HEIGHT = 15
+/** Points a pixel from which on a curve is drawn by its least and greatest value in each pixel column. */
+const CROWDED = 3
+
+export class Painter {
+  constructor(
+    private readonly ctx: CanvasRenderingContext2D,
+    private readonly palette: Palette,
+    private readonly type: Type,
+  ) {}
+
+  /** The whole diagram inside an area that leaves room for its axes. */
+  draw(plot: Plot, area: Area): void {
+    const whole = frame(area, plot.x, plot.y)
+    this.grid(whole)
+    this.clipped(area, () => {
+      for (const mark of plot.marks) if (mark.kind === 'area') this.mark(mark, whole)
+      for (const curve of plot.curves) this.curve(curve, whole)
+      for (const mark of plot.marks) if (mark.kind !== 'area') this.mark(mark, whole)
+      this.names(plot.curves, whole)
+      if (plot.cursor !== null && plot.cursor !== undefined) this.cursor(plot.cursor, whole)
+    })
+    if (plot.lens) this.lens(plot, plot.lens, whole)
+  }
+
+  private font(size: number, weight = 400): void {
+    this.ctx.font = `${weight} ${size}px ${this.type.family}`
+  }
+
+  private clipped(area: Area, draw: () => void): void {
+    const { ctx } = this
+    ctx.save()
+    ctx.beginPath()
+    ctx.rect(area.left, area.top, area.right - area.left, area.bottom - area.top)
+    ctx.clip()
+    draw()
+    ctx.restore()
+  }
+
+  private grid({ area, x, y }: Frame): void {
+    const { ctx, palette, type } = this
+    const [xs, ys] = [
+      ticksOf(x.axis, Math.max(2, Math.floor((area.right - area.left) / X_PITCH))),
+      ticksOf(y.axis, Math.max(2, Math.floor((area.bottom - area.top) / Y_PITCH))),
+    ]
+    ctx.save()
+    ctx.lineWidth = 1
+    ctx.strokeStyle = palette.grid
+    ctx.beginPath()
+    for (const t of xs) this.upright(crisp(x.place(t)), area)
+    for (const t of ys) this.level(crisp(y.place(t)), area)
+    ctx.stroke()
+    ctx.strokeStyle = palette.line
+    ctx.beginPath()
+    this.upright(crisp(area.left), area)
+    this.level(crisp(area.bottom), area)
+    ctx.stroke()
+    ctx.fillStyle = palette.soft
+    this.font(type.size)
+    ctx.textAlign = 'center'
+    ctx.textBaseline = 'top'
+    for (const t of xs) ctx.fillText(tickText(t, x.axis.prefixes ?? true), x.place(t), area.bottom + 6)
+    ctx.fillText(x.axis.title, (area.left + area.right) / 2, area.bottom + 24)
+    ctx.textAlign = 'right'
+    ctx.textBaseline = 'middle'
+    for (const t of ys) ctx.fillText(tickText(t, y.axis.prefixes ?? true), area.left - 7, y.place(t))
+    ctx.translate(area.left - MARGINS.left + 10, (area.top + area.bottom) / 2)
+    ctx.rotate(-Math.PI / 2)
+    ctx.textAlign = 'center'
+    ctx.fillText(y.axis.title, 0, 0)
+    ctx.restore()
+  }
+
+  private upright(px: number, { top, bottom }: Area): void {
+    this.ctx.moveTo(px, top)
+    this.ctx.lineTo(px, bottom)
+  }
+
+  private level(px: number, { left, right }: Area): void {
+    this.ctx.moveTo(left, px)
+    this.ctx.lineTo(right, px)
+  }
+
+  private curve({ x, y, color, dash = [] }: PlotCurve, { area, x: across, y: up }: Frame): void {
+    const { ctx, palette } = this
+    const [first, last] = visible(x, across.axis.min, across.axis.max)
+    ctx.save()
+    ctx.strokeStyle = palette.curves[color % palette.curves.length]!
+    ctx.lineWidth = 2
+    ctx.lineJoin = 'round'
+    ctx.setLineDash([...dash])
+    ctx.beginPath()
+    if (last - first > CROWDED * (area.right - area.left)) columns(ctx, x, y, first, last, across.place, up.place)
+    else line(ctx, x, y, first, last, across.place, up.place)
+    ctx.stroke()
+    ctx.restore()
+  }
+
+  /** Each curve's name at its end, so that colour is not needed to tell them apart. */
+  private names(curves: readonly PlotCurve[], { area, x: across, y: up }: Frame): void {
+    const { ctx, palette, type } = this
+    const taken: number[] = []
+    ctx.save()
+    this.font(type.size, 600)
+    ctx.textAlign = 'right'
+    ctx.textBaseline = 'bottom'
+    for (const { label, x, y, color } of curves) {
+      const end = endOf(x, y, across.axis, up.axis)
+      if (!label || end < 0) continue
+      const [px, py] = [across.place(x[end]!), up.place(y[end]!)]
+      let at = Math.min(area.bottom - 4, Math.max(area.top + 18, py - 5))
+      // Names that would cover each other are stacked towards the middle of the diagram.
+      const away = at > (area.top + area.bottom) / 2 ? -NAME_HEIGHT - 1 : NAME_HEIGHT + 1
+      while (taken.some((t) => Math.abs(t - at) < NAME_HEIGHT)) at += away
+      taken.push(at)
+      this.halo(label, Math.min(px, area.right) - 14, at, palette.curves[color % palette.curves.length]!)
+    }
+    ctx.restore()
+  }
+
+  private halo(text: string, x: number, y: number, color: string): void {
+    const { ctx } = this
+    ctx.lineWidth = 4
+    ctx.lineJoin = 'round'
+    ctx.strokeStyle = this.palette.paper
+    ctx.strokeText(text, x, y)
+    ctx.fillStyle = color
+    ctx.fillText(text, x, y)
+  }
+
+  private color(ink: Ink): string {
+    const { palette } = this
+    return { soft: palette.soft, ink: palette.ink, mask: palette.maskEdge, first: palette.curves[0]! }[ink]
+  }
+
+  private mark(mark: Mark, on: Frame): void {
+    const { ctx, palette, type } = this
+    ctx.save()
+    if (mark.kind === 'area') {
+      const [[x0, y0], [x1, y1]] = [place(mark.from, on), place(mark.to, on)]
+      const box = [Math.min(x0, x1), Math.min(y0, y1), Math.abs(x1 - x0), Math.abs(y1 - y0)] as const
+      ctx.fillStyle = palette.mask
+      ctx.fillRect(...box)
+      if (mark.edge) {
+        ctx.strokeStyle = palette.maskEdge
+        ctx.setLineDash(mark.edge === 'dashed' ? [4, 3] : [])
+        ctx.strokeRect(...box)
+      }
+    } else if (mark.kind === 'line') {
+      const [[x0, y0], [x1, y1]] = [place(mark.from, on), place(mark.to, on)]
+      ctx.strokeStyle = this.color(mark.ink)
+      ctx.lineWidth = mark.width ?? 1
+      ctx.setLineDash([...(mark.dash ?? [])])
+      ctx.beginPath()
+      ctx.moveTo(x0, y0)
+      ctx.lineTo(x1, y1)
+      ctx.stroke()
+      if (mark.text) {
+        this.font(type.size - 1)
+        ctx.textBaseline = 'bottom'
+        ctx.fillStyle = palette.ink
+        ctx.fillText(mark.text, Math.max(x0, on.area.left + 4), y0 - 3)
+      }
+    } else if (mark.kind === 'point') {
+      const [x, y] = place(mark.at, on)
+      ctx.fillStyle = palette.paper
+      ctx.strokeStyle = palette.curves[0]!
+      ctx.lineWidth = 2
+      ctx.beginPath()
+      ctx.arc(x, y, 4.5, 0, 2 * Math.PI)
+      ctx.fill()
+      ctx.stroke()
+    } else this.text(mark, on)
+    ctx.restore()
+  }
+
+  private text({ at, text, side, down = 0 }: Extract<Mark, { kind: 'text' }>, on: Frame): void {
+    const { ctx, palette, type } = this
+    const [px, py] = place(at, on)
+    this.font(type.size)
+    const width = ctx.measureText(text).width
+    // It stands on its side of the place, or on the other where it would leave the diagram.
+    const fits = side === 'right' ? px + width + 12 <= on.area.right : px - width - 12 >= on.area.left
+    const left = (side === 'right') === fits ? px + 9 : px - 9 - width
+    const y = Math.min(on.area.bottom - 9, Math.max(on.area.top + 9, py + down))
+    ctx.fillStyle = palette.paper
+    ctx.globalAlpha = 0.88
+    ctx.fillRect(left - 3, y - 9, width + 6, 18)
+    ctx.globalAlpha = 1
+    ctx.fillStyle = palette.ink
+    ctx.textAlign = 'left'
+    ctx.textBaseline = 'middle'
+    ctx.fillText(text, left, y)
+  }
+
+  private cursor(at: number, { area, x }: Frame): void {
+    const { ctx } = this
+    ctx.strokeStyle = this.palette.ink
+    ctx.lineWidth = 1
+    ctx.setLineDash([2, 3])
+    ctx.beginPath()
+    this.upright(crisp(x.place(at)), area)
+    ctx.stroke()
+  }
+
+  /** A part of the diagram, larger, where it covers least; a thin frame marks what it shows. */
+  private lens(plot: Plot, { x, y }: Lens, whole: Frame): void {
+    const { ctx, palette, type } = this
+    const box = lensArea(plot, whole)
+    const inner = { left: box.left + 52, right: box.right - 10, top: box.top + 24, bottom: box.bottom - 22 }
+    const inside = frame(
+      inner,
+      { ...plot.x, min: Math.max(plot.x.min, x[0]), max: Math.min(plot.x.max, x[1]) },
+      { ...plot.y, min: y[0], max: y[1] },
+    )
+    ctx.save()
+    ctx.fillStyle = palette.paper
+    ctx.strokeStyle = palette.soft
+    ctx.lineWidth = 1
+    ctx.fillRect(box.left, box.top, box.right - box.left, box.bottom - box.top)
+    ctx.strokeRect(crisp(box.left), crisp(box.top), Math.floor(box.right - box.left), Math.floor(box.bottom - box.top))
+    const [ys, xs] = [ticksOf(inside.y.axis, 4), ticksOf(inside.x.axis, 4)]
+    ctx.strokeStyle = palette.grid
+    ctx.beginPath()
+    for (const t of ys) this.level(crisp(inside.y.place(t)), inner)
+    for (const t of xs) this.upright(crisp(inside.x.place(t)), inner)
+    ctx.stroke()
+    this.clipped(inner, () => {
+      for (const mark of plot.marks) if (mark.kind === 'area') this.mark(mark, inside)
+      for (const curve of plot.curves) this.curve(curve, inside)
+    })
+    this.font(type.size - 1)
+    ctx.fillStyle = palette.soft
+    ctx.textAlign = 'right'
+    ctx.textBaseline = 'middle'
+    for (const t of ys) ctx.fillText(tickText(t, false), inner.left - 5, inside.y.place(t))
+    ctx.textAlign = 'center'
+    ctx.textBaseline = 'top'
+    for (const t of xs) ctx.fillText(tickText(t, true), inside.x.place(t), inner.bottom + 5)
+    this.font(type.size - 1, 600)
+    ctx.textAlign = 'left'
+    ctx.textBaseline = 'middle'
+    ctx.fillText('passband, larger', box.left + 8, box.top + 13)
+    ctx.restore()
+  }
+}
+
+/** A line of one pixel is sharp between two pixels. */
+const crisp = (px: number): number => Math.round(px) + 0.5
+
+/** A place on the canvas; the ends of the axes stand for what lies beyond them. */
+function place([x, y]: Place, { x: across, y: up }: Frame): readonly [number, number] {
+  const held = (v: number, { min, max }: Axis) => (v === -Infinity ? min : v === Infinity ? max : v)
+  return [across.place(held(x, across.axis)), up.place(held(y, up.axis))]
+}
+
+/** The stretch of points from just before a range to just after it: [first, last]. */
+export function visible(x: Float64Array, min: number, max: number): readonly [number, number] {
+  return [Math.max(0, lowerBound(x, min) - 1), Math.min(x.length - 1, lowerBound(x, max) + 1)]
+}
+
+/** Index of the first value that is not below another. */
+export function lowerBound(x: Float64Array, value: number): number {
+  let [lo, hi] = [0, x.length]
+  while (lo < hi) {
+    const middle = (lo + hi) >> 1
+    if (x[middle]! < value) lo = middle + 1
+    else hi = middle
+  }
+  return lo
+}
+
+type Pen = Pick<CanvasRenderingContext2D, 'moveTo' | 'lineTo'>
+type Scale = (value: number) => number
+
+function line(pen: Pen, x: Float64Array, y: Float64Array, first: number, last: number, across: Scale, up: Scale): void {
+  let isDown = false
+  for (let k = first; k <= last; k++) {
+    const py = up(y[k]!)
+    if (!Number.isFinite(py)) continue
+    if (isDown) pen.lineTo(across(x[k]!), py)
+    else pen.moveTo(across(x[k]!), py)
+    isDown = true
+  }
+}
+
+/** In each pixel column the first, least, greatest and last value: what a line through all points would paint. */
+export function columns(
+  pen: Pen,
+  x: Float64Array,
+  y: Float64Array,
+  first: number,
+  last: number,
+  across: Scale,
+  up: Scale,
+): void {
+  let isDown = false
+  for (let k = first; k <= last;) {
+    const column = Math.floor(across(x[k]!))
+    let [begin, least, greatest, end] = [NaN, Infinity, -Infinity, NaN]
+    for (; k <= last && Math.floor(across(x[k]!)) === column; k++) {
+      const py = up(y[k]!)
+      if (!Number.isFinite(py)) continue
+      if (Number.isNaN(begin)) begin = py
+      if (py < least) least = py
+      if (py > greatest) greatest = py
+      end = py
+    }
+    if (Number.isNaN(begin)) continue
+    if (!isDown) pen.moveTo(column, begin)
+    else pen.lineTo(column, begin)
+    pen.lineTo(column, least)
+    pen.lineTo(column, greatest)
+    pen.lineTo(column, end)
+    isDown = true
+  }
+}
+
+/** The last point that lies inside both axes; −1 where none does. */
+function endOf(x: Float64Array, y: Float64Array, across: Axis, up: Axis): number {
+  for (let k = Math.min(x.length, lowerBound(x, across.max) + 1) - 1; k >= 0 && x[k]! >= across.min; k--)
+    if (x[k]! <= across.max && y[k]! >= up.min && y[k]! <= up.max) return k
+  return -1
+}
+
+/** Parts of the diagram that a lens takes. */
+const LENS = { width: 0.4, height: 0.46, least: 210, most: 380 } as const
+
+/** Where a lens covers least of the curves: at the lower edge, else at the upper one. */
+export function lensArea({ curves }: Plot, { area, x, y }: Frame): Area {
+  const width = Math.min(LENS.most, Math.max(LENS.least, LENS.width * (area.right - area.left)))
+  const height = LENS.height * (area.bottom - area.top)
+  const lefts = [area.left + 12, area.right - width - 12, (area.left + area.right - width) / 2]
+  const tops = [area.bottom - 12 - height, area.top + 28]
+  const places = tops.flatMap((top) =>
+    lefts.map((left): Area => ({ left, right: left + width, top, bottom: top + height })),
+  )
+  /** Pixel columns in which a curve passes through. */
+  const covered = ({ left, right, top, bottom }: Area) => {
+    let count = 0
+    for (const curve of curves) {
+      let column = -1
+      const [first, last] = visible(curve.x, x.value(left), x.value(right))
+      for (let k = first; k <= last; k++) {
+        const [px, py] = [Math.floor(x.place(curve.x[k]!)), y.place(curve.y[k]!)]
+        if (px === column || px < left || px > right || py < top - 8 || py > bottom + 8) continue
+        column = px
+        count++
+      }
+    }
+    return count
+  }
+  return places.reduce((best, next) => (covered(next) < covered(best) ? next : best))
+}

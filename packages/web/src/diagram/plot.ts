@@ -1,0 +1,77 @@
+import type { Axis } from './frame'
+
+/** A curve as a diagram draws it: arrays of equal length, x ascending. What is not finite is passed by. */
+export interface PlotCurve {
+  readonly label: string
+  readonly x: Float64Array
+  readonly y: Float64Array
+  /** Index into the palette's curves. */
+  readonly color: number
+  readonly dash?: readonly number[]
+}
+
+/** Colours by what they are for; the palette of the appearance says which. */
+export type Ink = 'soft' | 'ink' | 'mask' | 'first'
+
+/** A place, in the units of both axes; NaN for where the axis begins, ±∞ for its ends. */
+export type Place = readonly [x: number, y: number]
+
+/** Something drawn besides the curves. */
+export type Mark =
+  /** A part of the mask, behind the curves. */
+  | {
+      readonly kind: 'area'
+      readonly from: Place
+      readonly to: Place
+      readonly edge?: 'whole' | 'dashed'
+    }
+  | {
+      readonly kind: 'line'
+      readonly from: Place
+      readonly to: Place
+      readonly ink: Ink
+      readonly width?: number
+      readonly dash?: readonly number[]
+      /** Stands above its beginning. */
+      readonly text?: string
+    }
+  | { readonly kind: 'point'; readonly at: Place }
+  | {
+      readonly kind: 'text'
+      readonly at: Place
+      readonly text: string
+      /** Which side of the place it stands on. */
+      readonly side: 'right' | 'left'
+      /** px */
+      readonly down?: number
+    }
+
+/** A part of a diagram that is shown larger: the ends of both axes. */
+export interface Lens {
+  readonly x: readonly [from: number, to: number]
+  readonly y: readonly [from: number, to: number]
+}
+
+/** Everything that a diagram shows. */
+export interface Plot {
+  readonly x: Axis
+  readonly y: Axis
+  readonly curves: readonly PlotCurve[]
+  readonly marks: readonly Mark[]
+  readonly lens?: Lens | null
+  /** Where the cursor stands along x. */
+  readonly cursor?: number | null
+}
+
+/** Least and greatest of the finite values of some arrays; null where there is none. */
+export function extentOf(...arrays: readonly Float64Array[]): readonly [least: number, greatest: number] | null {
+  let [least, greatest] = [Infinity, -Infinity]
+  for (const values of arrays) {
+    for (let k = 0; k < values.length; k++) {
+      const v = values[k]!
+      if (v < least && v > -Infinity) least = v
+      if (v > greatest && v < Infinity) greatest = v
+    }
+  }
+  return least <= greatest ? [least, greatest] : null
+}

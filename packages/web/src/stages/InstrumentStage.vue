@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { askedSpec, type Diagram, diagramsOf } from '@voskel/core'
+import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
+import { computed } from 'vue'
+import XyDiagram from '../diagram/XyDiagram.vue'
+import { useDesignStore } from '../stores/design'
+import { usePalette } from '../stores/palette'
+import { useResultsStore } from '../stores/results'
+import { useViewStore } from '../stores/view'
+import type { Computed, Over } from './instrument/Over'
+import { overFrequency } from './instrument/overFrequency'
+import { overTime } from './instrument/overTime'
+import StageEmpty from './StageEmpty.vue'
+import StageNote from './StageNote.vue'
+
+/** The design's diagrams over frequency, or those over time, one below the other, with one cursor and what was measured. */
+const props = defineProps<{ over: Diagram['over'] }>()
+const design = useDesignStore()
+const results = useResultsStore()
+const view = useViewStore()
+const palette = usePalette()
+
+const sides: Record<Diagram['over'], Over> = { frequency: overFrequency, time: overTime }
+const side = computed(() => sides[props.over])
+const diagrams = computed(() => (design.document ? diagramsOf(design.document) : []))
+/** Those of this side, with their places in the document's list. */
+const own = computed(() =>
+  diagrams.value.flatMap((diagram, index) => (diagram.over === props.over ? [{ diagram, index }] : [])),
+)
+
+const known = computed<Computed>(() => ({
+  spec: results.shown.question && askedSpec(results.shown.question),
+  ideal: results.ideal,
+  circuit: results.circuit,
+  roots: results.roots,
+  frequency: results.frequency,
+  time: results.time,
+  range: results.range ?? { from: 1, to: 1e6 },
+  window: results.window ?? 1,
+}))
+
+const plots = computed(() =>
+  own.value.map(({ diagram, index }) => ({ index, diagram, plot: side.value.plot(diagram, known.value) })),
+)
+const cursor = computed(() => (view.cursor?.unit === side.value.unit ? view.cursor.at : null))
+/** The cursor alone moves without the curves being worked out anew. */
+const shown = computed(() => plots.value.map((p) => ({ ...p, plot: { ...p.plot, cursor: cursor.value } })))
+const setCursor = (at: number) => (view.cursor = { unit: side.value.unit, at })
+
+const figures = computed(() => side.value.figures(known.value))
+const atCursor = computed(() => (cursor.value === null ? null : side.value.readOut(known.value, cursor.value)))
+/** Why a signal has no curve. */
+const missing = computed(() => {
+  const { failures = {} } = (props.over === 'frequency' ? results.frequency : results.time) ?? {}
+  return Object.entries(failures)
+})
+
+/** The diagram whose phase can be seen as delay. */
+const turned = computed(() => own.value.find(({ diagram }) => diagram.view === 'phase' || diagram.view === 'delay'))
+const level = computed(() => own.value.find(({ diagram }) => diagram.view === 'db'))
+const linear = computed(() => own.value.some(({ diagram }) => diagram.linear))
+/** The lens is a choice where it can be had. */
+const hasLens = computed(() => {
+  if (!level.value) return false
+  return side.value.plot({ ...level.value.diagram, lens: true }, known.value).lens !== null
+})
+const lensShown = computed(() => plots.value.some(({ plot }) => plot.lens))
+
+function change(label: string, which: (d: Diagram, k: number) => boolean, next: Partial<Diagram>) {
+  if (!design.document) return
+  const list = diagrams.value.map((d, k) => (which(d, k) ? { ...d, ...next } : d))
+  design.edit(label, { ...design.document, diagrams: list })
+}
+const isOwn = (d: Diagram) => d.over === props.over
+const turn = (to: 'phase' | 'delay') =>
+  change(to === 'phase' ? 'phase shown' : 'group delay shown', (_, k) => k === turned.value?.index, { view: to })
+const setLinear = (to: boolean) => change(to ? 'linear frequency' : 'logarithmic frequency', isOwn, { linear: to })
+const wrap = (to: boolean) => change('phase wrapped', (_, k) => k === turned.value?.index, { wrapped: to })
+const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.index, { lens: to })
+</script>
+
+<template>
+  <section class="stage" :class="{ stale: results.stale }" :aria-label="side.name">
+    <header class="tools">
+      <span class="what">{{ side.title(known) }}</span>
+      <ElRadioGroup
+        v-if="turned"
+        :model-value="turned.diagram.view"
+        size="small"
+        aria-label="Lower diagram"
+        @change="(to) => turn(to as 'phase' | 'delay')"
+      >
+        <ElRadioButton value="phase">phase</ElRadioButton>
+        <ElRadioButton value="delay">group delay</ElRadioButton>
+      </ElRadioGroup>
+      <ElRadioGroup
+        v-if="over === 'frequency'"
+        :model-value="linear"
+        size="small"
+        aria-label="Frequency axis"
+        @change="(to) => setLinear(to as boolean)"
+      >
+        <ElRadioButton :value="false">log f</ElRadioButton>
+        <ElRadioButton :value="true">linear f</ElRadioButton>
+      </ElRadioGroup>
+      <label v-if="turned?.diagram.view === 'phase'" class="switch"
+        ><ElSwitch
+          :model-value="turned.diagram.wrapped ?? false"
+          size="small"
+          aria-label="Wrap the phase at ±180°"
+          @change="(to) => wrap(to as boolean)"
+        />
+        wrap at ±180°</label
+      >
+      <label v-if="hasLens" class="switch"
+        ><ElSwitch
+          :model-value="lensShown"
+          size="small"
+          aria-label="Lens on the passband"
+          @change="(to) => setLens(to as boolean)"
+        />
+        lens</label
+      >
+    </header>
+    <StageEmpty v-if="!side.has(known)" />
+    <template v-else>
+      <StageNote :pieces="over === 'frequency' ? ['frequency', 'roots'] : ['time']" />
+      <p v-for="[signal, failure] in missing" :key="signal" class="missing" role="status">
+        {{ signal }}: {{ failure.message }} {{ failure.remedy }}
+      </p>
+      <XyDiagram
+        v-for="(d, k) in shown"
+        :key="d.index"
+        :style="{ flex: k === 0 ? 3 : 2 }"
+        :plot="d.plot"
+        :palette="palette"
+        :description="side.describe(d.diagram, known)"
+        @cursor="setCursor"
+      />
+      <dl v-if="figures.length" class="figures">
+        <div v-for="[name, value] in figures" :key="name">
+          <dt>{{ name }}</dt>
+          <dd>{{ value }}</dd>
+        </div>
+      </dl>
+      <p class="read" aria-live="off">
+        {{ atCursor ?? 'Point at a diagram, or focus it and use the arrow keys, to read a value.' }}
+      </p>
+    </template>
+  </section>
+</template>
+
+<style scoped src="./stage.css"></style>
+<style scoped>
+.missing {
+  margin: 4px 14px;
+  color: var(--waiting);
+}
+</style>

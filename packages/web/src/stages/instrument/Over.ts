@@ -1,0 +1,55 @@
+import type { Diagram, FilterSpec } from '@voskel/core'
+import type { Plot } from '../../diagram/plot'
+import type { CircuitAnswer } from '../../engine/jobs/circuit'
+import type { FrequencyAnswer } from '../../engine/jobs/frequency'
+import type { IdealAnswer } from '../../engine/jobs/ideal'
+import type { RootsAnswer } from '../../engine/jobs/roots'
+import type { TimeAnswer } from '../../engine/jobs/time'
+
+/** What was computed of a design, as far as it is drawn. */
+export interface Computed {
+  readonly spec: FilterSpec | null
+  readonly ideal: IdealAnswer | null
+  readonly circuit: CircuitAnswer | null
+  readonly roots: RootsAnswer | null
+  readonly frequency: FrequencyAnswer | null
+  readonly time: TimeAnswer | null
+  /** Hz */
+  readonly range: { readonly from: number; readonly to: number }
+  /** s */
+  readonly window: number
+}
+
+/** A figure with its name, as text. */
+export type NamedFigure = readonly [name: string, value: string]
+
+/** One side of the instrument: what is drawn over frequency, or over time. Each stands in a file of its own. */
+export interface Over {
+  readonly id: Diagram['over']
+  /** Unit of what is along x. */
+  readonly unit: 'Hz' | 's'
+  /** As in "Frequency response". */
+  readonly name: string
+  /** What is shown, and what causes it. */
+  title(computed: Computed): string
+  /** There is something to draw. */
+  has(computed: Computed): boolean
+  plot(diagram: Diagram, computed: Computed): Plot
+  /** What a diagram shows, for those who do not see it. */
+  describe(diagram: Diagram, computed: Computed): string
+  /** What was measured. */
+  figures(computed: Computed): readonly NamedFigure[]
+  /** The values at a place along x, in a sentence; null where there are none. */
+  readOut(computed: Computed, at: number): string | null
+}
+
+/** The level of the circuit where the ideal response has 0 dB. */
+export const levelOf = ({ circuit }: Computed): number => circuit?.referenceDb ?? 0
+
+/** The palette's colours of a circuit's signals; the second is the ideal response's. */
+const SIGNAL_COLORS = [0, 2, 3]
+export const signalColor = (k: number): number => SIGNAL_COLORS[k % SIGNAL_COLORS.length]!
+/** Dashes of signals whose colours come round again. */
+export const signalDash = (k: number): readonly number[] => [[], [10, 3], [2, 2]][Math.floor(k / 3) % 3]!
+
+export const IDEAL = { label: 'ideal', color: 1, dash: [7, 4] } as const

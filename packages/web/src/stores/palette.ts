@@ -1,0 +1,26 @@
+import { computed } from 'vue'
+import type { Palette } from '../diagram/palette'
+import { useViewStore } from './view'
+
+/** Follows the appearance. */
+export function usePalette() {
+  const view = useViewStore()
+  return computed<Palette>(() => {
+    // Read for its dependency: the custom properties change with it.
+    void view.appearance
+    const style = getComputedStyle(document.documentElement)
+    const get = (name: string) => style.getPropertyValue(name).trim()
+    return {
+      ink: get('--ink'),
+      soft: get('--ink-soft'),
+      line: get('--line-strong'),
+      grid: get('--grid'),
+      paper: get('--paper'),
+      mask: get('--mask'),
+      maskEdge: get('--mask-edge'),
+      met: get('--met'),
+      missed: get('--missed'),
+      curves: ['--curve-1', '--curve-2', '--curve-3'].map(get),
+    }
+  })
+}
