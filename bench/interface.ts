@@ -30,14 +30,30 @@ export async function interfaceFigures(root: string): Promise<Figure[]> {
     const load = await firstLoad(browser, url)
     const edits = await editToPaint(await browser.newPage({ viewport: { width: 1280, height: 800 } }), url)
     return [
-      { name: 'Specification edit to painted curves, order 10, median', value: edits, unit: 'ms', wanted: '< 50 ms' },
+      {
+        name: 'Specification edit to painted curves, order 10, median',
+        value: median(edits),
+        unit: 'ms',
+        wanted: '< 38 ms',
+      },
+      {
+        name: '  the slowest of the first ten edits',
+        value: Math.max(...edits.slice(0, 10)),
+        unit: 'ms',
+        wanted: '< 60 ms',
+      },
       {
         name: 'First load to interactive, empty cache, median',
         value: load.interactive,
         unit: 'ms',
-        wanted: '< 1000 ms',
+        wanted: '< 800 ms',
       },
-      { name: 'First load to curves and verdicts, empty cache, median', value: load.ms, unit: 'ms' },
+      {
+        name: 'First load to curves and verdicts, empty cache, median',
+        value: load.ms,
+        unit: 'ms',
+        wanted: '< 1150 ms',
+      },
       { name: 'Compressed JavaScript before the first chart', value: load.kilobytes, unit: 'kB', wanted: '< 600 kB' },
       { name: 'Compressed JavaScript of the whole application', value: builtKilobytes(root), unit: 'kB' },
     ]
@@ -98,8 +114,8 @@ async function firstLoad(
   return { interactive: median(interactive), ms: median(times), kilobytes }
 }
 
-/** Types passband edges and waits each time until the ledger and the charts after it have been painted. */
-async function editToPaint(page: Page, url: string): Promise<number> {
+/** ms of each edit: types passband edges and waits until the ledger and the charts after it have been painted. */
+async function editToPaint(page: Page, url: string): Promise<number[]> {
   const spec = parseSpec({
     response: 'lowpass',
     approximation: 'butterworth',
@@ -143,7 +159,7 @@ async function editToPaint(page: Page, url: string): Promise<number> {
     }
     return times
   }, EDITS)
-  return median(times)
+  return times
 }
 
 function builtKilobytes(root: string): number {

@@ -1,10 +1,21 @@
 import { designFigures } from './design.js'
 import { acFigures, engineFigures } from './engine.js'
 import { interfaceFigures } from './interface.js'
-import { print } from './report.js'
+import { type Figure, print } from './report.js'
 
-const root = process.argv[2]!
-print('AC analysis', acFigures())
-print('Engine, against general-purpose libraries (Python)', engineFigures(root))
-print('Design', designFigures(root))
-print('Interface (Chromium)', await interfaceFigures(root))
+const [, , root = '', only] = process.argv
+
+/** What is measured, by the words that ask for one part alone: `npm run bench -- interface`. */
+const parts: Record<string, () => Promise<[title: string, figures: Figure[]][]>> = {
+  engine: async () => [
+    ['AC analysis', acFigures()],
+    ['Engine, against general-purpose libraries (Python)', engineFigures(root)],
+  ],
+  design: async () => [['Design', designFigures(root)]],
+  interface: async () => [['Interface (Chromium)', await interfaceFigures(root)]],
+}
+
+for (const [name, measured] of Object.entries(parts)) {
+  if (only !== undefined && only !== name) continue
+  for (const [title, figures] of await measured()) print(title, figures)
+}

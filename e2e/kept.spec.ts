@@ -44,11 +44,13 @@ test('of two tabs that typed the same field one counts and the other is offered'
   await voskel.start()
   const again = await context.newPage()
   await again.goto(voskel.url + CABLE)
-  await expect(attenuation(again)).toHaveValue('47 dB')
+  // Which one counts depends on which tab was gone first; the other is there all the same.
+  await expect(attenuation(again)).toHaveValue(/^4[78] dB$/)
+  const [first, second] = (await attenuation(again).inputValue()) === '47 dB' ? ['47 dB', '48 dB'] : ['48 dB', '47 dB']
   await again.getByRole('button', { name: 'Put it in place of this' }).click()
-  await expect(attenuation(again)).toHaveValue('48 dB')
+  await expect(attenuation(again)).toHaveValue(second!)
   await again.getByRole('button', { name: 'Undo', exact: true }).click()
-  await expect(attenuation(again)).toHaveValue('47 dB')
+  await expect(attenuation(again)).toHaveValue(first!)
   await expect(again.getByRole('list', { name: 'Unsaved work of other tabs' })).toHaveCount(0)
 })
 

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
 import { job, topic } from './Job'
 import { Lane, PATIENCE, type WorkerLike } from './lane'
-import { doOrder, type Order, type Report } from './protocol'
+import { doOrder, type Message, type Order, OrderQueue, type Report } from './protocol'
 
 const SQUARE = topic<number, { n: number }>('square', (n) => [n])
 const CUBE = topic<number, { n: number }>('cube', (n) => [n])
@@ -13,22 +13,36 @@ class WorkerStandIn implements WorkerLike {
   onerror: WorkerLike['onerror'] = null
   onmessageerror: WorkerLike['onmessageerror'] = null
   orders: Order[] = []
+  calledBack: number[] = []
+  /** Orders whose end was not reported yet. */
+  open: Order[] = []
   ended = false
   constructor() {
     WorkerStandIn.all.push(this)
   }
-  postMessage(order: Order) {
-    if (typeof order.question === 'function') throw new DOMException('a function cannot be cloned', 'DataCloneError')
-    this.orders.push(order)
+  postMessage(message: Message) {
+    if ('callBack' in message) {
+      this.calledBack.push(message.callBack)
+      // The first is being worked on; others are dropped.
+      const at = this.open.findIndex((o) => o.id === message.callBack)
+      if (at <= 0) return
+      this.open.splice(at, 1)
+      this.onmessage?.({ data: { id: message.callBack, kind: 'dropped' } } as MessageEvent<Report>)
+      return
+    }
+    if (typeof message.question === 'function') throw new DOMException('a function cannot be cloned', 'DataCloneError')
+    this.orders.push(message)
+    this.open.push(message)
   }
   terminate() {
     this.ended = true
   }
   report(report: Partial<Report>) {
-    this.onmessage?.({ data: { id: this.orders.at(-1)!.id, ...report } } as MessageEvent<Report>)
+    this.onmessage?.({ data: { id: this.open[0]!.id, ...report } } as MessageEvent<Report>)
   }
   answer(n: number) {
-    this.report({ kind: 'done', answer: { n } } as Report)
+    const data = { id: this.open.shift()!.id, kind: 'done', answer: { n } }
+    this.onmessage?.({ data } as MessageEvent<Report>)
   }
 }
 
@@ -47,7 +61,8 @@ describe('a lane', () => {
     const own = lane()
     expect(workers()).toHaveLength(0)
     const [a, b] = [own.ask(SQUARE, 2), own.ask(CUBE, 2)]
-    expect(last().orders).toHaveLength(1)
+    // Both are there at once: the worker does not wait for a busy page.
+    expect(last().orders).toHaveLength(2)
     last().answer(4)
     expect(await a).toEqual({ kind: 'done', answer: { n: 4 } })
     last().answer(8)
@@ -61,8 +76,8 @@ describe('a lane', () => {
     const other = own.ask(CUBE, 9)
     expect(await asked[0]).toEqual({ kind: 'superseded' })
     expect(await asked[1]).toEqual({ kind: 'superseded' })
+    expect(last().open.map((o) => o.question)).toEqual([1, 3, 9])
     last().answer(1)
-    expect(last().orders.map((o) => o.question)).toEqual([1, 3])
     last().answer(9)
     expect(await asked[2]).toEqual({ kind: 'done', answer: { n: 9 } })
     last().answer(729)
@@ -184,4 +199,26 @@ test('an order always ends: with an answer, or with a failure of any kind', () =
     { id: 7, kind: 'failed', failure: { code: 'COMPUTATION_ENDED', message: expect.stringContaining('stack') } },
     { id: 8, kind: 'failed' },
   ])
+})
+
+test('orders are done in turn; one that is called back before it is begun is dropped, a later one is done', () => {
+  const steps: (() => void)[] = []
+  const reports: Report[] = []
+  const square = job(SQUARE, (n) => ({ n: n * n }))
+  const queue = new OrderQueue(
+    [square],
+    (r) => reports.push(r),
+    (step) => void steps.push(step),
+  )
+  for (const id of [1, 2, 3]) queue.heard({ id, topic: 'square', question: id })
+  queue.heard({ callBack: 2 })
+  queue.heard({ callBack: 9 })
+  while (steps.length > 0) steps.shift()!()
+  expect(reports).toEqual([
+    { id: 2, kind: 'dropped' },
+    { id: 1, kind: 'done', answer: { n: 1 } },
+    { id: 3, kind: 'done', answer: { n: 9 } },
+  ])
+  queue.heard({ callBack: 3 })
+  expect(reports).toHaveLength(3)
 })

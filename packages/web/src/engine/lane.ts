@@ -1,9 +1,9 @@
 import type { Outcome, Topic } from './Job'
-import { ended, failureOf, type Order, type Report } from './protocol'
+import { ended, failureOf, type Message, type Order, type Report } from './protocol'
 
 /** A worker as far as a lane knows it. */
 export interface WorkerLike {
-  postMessage(order: Order): void
+  postMessage(message: Message): void
   terminate(): void
   onmessage: ((event: MessageEvent<Report>) => void) | null
   onerror: ((event: ErrorEvent) => void) | null
@@ -15,7 +15,7 @@ interface Task {
   readonly part: (answer: unknown) => void
   /** Ends the question; later calls have no effect. */
   readonly end: (outcome: Outcome<never>) => void
-  /** A newer question of the same topic has taken its place. */
+  /** Nobody wants its answer any more. */
   superseded: boolean
 }
 
@@ -26,13 +26,16 @@ export const PATIENCE = 1000
 const MOST_DEATHS = 3
 
 /**
- * Questions to one worker, one after the other in the order they were asked. Of one topic only the newest question counts:
- * an older one that waits is dropped, one under way is broken off once it has had its time. A worker that dies is renewed.
+ * Questions to one worker, answered one after the other in the order they were asked. They are sent at once, so that the
+ * worker never waits for a busy page. Of one topic only the newest question counts: an older one is called back, or
+ * broken off once it has had its time. A worker that dies is renewed.
  */
 export class Lane {
   private worker: WorkerLike | null = null
-  private current: (Task & { readonly began: number }) | null = null
-  private waiting: Task[] = []
+  /** What the worker has and has not reported the end of; it works on the first. */
+  private tasks: Task[] = []
+  /** When the first of them began. */
+  private began = 0
   private timer: ReturnType<typeof setTimeout> | undefined
   private count = 0
   private deaths = 0
@@ -54,36 +57,44 @@ export class Lane {
     return new Promise((resolve) => {
       const order = { id: ++this.count, topic: topic.id, question }
       const end = resolve as (outcome: Outcome<never>) => void
-      this.waiting.push({ order, part: part as (answer: unknown) => void, end, superseded: false })
-      this.proceed()
+      this.send({ order, part: part as (answer: unknown) => void, end, superseded: false })
       this.hurry()
     })
   }
 
   /** Gives up a topic's questions, as if newer ones had been asked. */
   supersede(topic: string): void {
-    this.waiting = this.waiting.filter((task) => {
-      if (task.order.topic !== topic) return true
+    for (const task of this.tasks) {
+      if (task.order.topic !== topic || task.superseded) continue
+      task.superseded = true
       task.end({ kind: 'superseded' })
-      return false
-    })
-    if (this.current?.order.topic !== topic) return
-    this.current.superseded = true
-    this.current.end({ kind: 'superseded' })
+      this.worker?.postMessage({ callBack: task.order.id })
+    }
     this.hurry()
   }
 
   /** Ends everything at once. */
   stop(): void {
-    const ending = [...(this.current ? [this.current] : []), ...this.waiting]
-    this.waiting = []
-    if (this.current) this.renew()
+    const ending = this.renew()
     for (const task of ending) task.end({ kind: 'stopped' })
   }
 
   /** Starts the worker, so that it is ready when it is asked. */
   warm(): void {
     this.worker ??= this.hire()
+  }
+
+  private send(task: Task): void {
+    this.warm()
+    try {
+      this.worker!.postMessage(task.order)
+    } catch (error) {
+      // What cannot be sent ends here; the next may be sent.
+      task.end({ kind: 'failed', failure: failureOf(error) })
+      return
+    }
+    if (this.tasks.length === 0) this.began = this.now()
+    this.tasks.push(task)
   }
 
   private hire(): WorkerLike {
@@ -97,66 +108,53 @@ export class Lane {
     return worker
   }
 
-  private renew(): void {
+  /** Ends the worker. @returns what it had to do */
+  private renew(): Task[] {
     clearTimeout(this.timer)
     this.worker?.terminate()
     this.worker = null
-    this.current = null
+    return this.tasks.splice(0)
   }
 
   private died(problem: string): void {
     this.deaths++
-    const task = this.current
-    this.renew()
-    task?.end({ kind: 'failed', failure: failureOf(ended(problem)) })
-    if (this.deaths >= MOST_DEATHS) {
-      for (const next of this.waiting.splice(0)) next.end({ kind: 'failed', failure: failureOf(ended(problem)) })
-      this.deaths = 0
+    const failed = { kind: 'failed', failure: failureOf(ended(problem)) } as const
+    const [current, ...rest] = this.renew()
+    current?.end(failed)
+    const isHopeless = this.deaths >= MOST_DEATHS
+    if (isHopeless) this.deaths = 0
+    for (const task of rest) {
+      if (isHopeless) task.end(failed)
+      else if (!task.superseded) this.send(task)
     }
-    this.proceed()
   }
 
   private heard(report: Report): void {
-    const task = this.current
-    if (!task || report.id !== task.order.id) return
+    const at = this.tasks.findIndex((task) => task.order.id === report.id)
+    const task = this.tasks[at]
+    if (!task) return
     this.deaths = 0
     if (report.kind === 'part') {
       if (!task.superseded) task.part(report.answer)
       return
     }
-    this.current = null
-    clearTimeout(this.timer)
-    task.end(report.kind === 'done' ? { kind: 'done', answer: report.answer as never } : report)
-    this.proceed()
-  }
-
-  private proceed(): void {
-    if (this.current) return
-    const task = this.waiting.shift()
-    if (!task) return
-    this.warm()
-    this.current = Object.assign(task, { began: this.now() })
-    try {
-      this.worker!.postMessage(task.order)
-    } catch (error) {
-      // What cannot be sent ends here; the next may be sent.
-      this.current = null
-      task.end({ kind: 'failed', failure: failureOf(error) })
-      this.proceed()
-    }
+    this.tasks.splice(at, 1)
+    this.began = this.now()
+    if (report.kind === 'done') task.end({ kind: 'done', answer: report.answer as never })
+    else if (report.kind === 'failed') task.end(report)
+    this.hurry()
   }
 
   /** Breaks off what nobody wants any more, once it has had its time and others wait. */
   private hurry(): void {
-    const { current } = this
     clearTimeout(this.timer)
-    if (!current?.superseded || this.waiting.length === 0) return
-    const left = current.began + PATIENCE - this.now()
+    const [current] = this.tasks
+    if (!current?.superseded || this.tasks.every((task) => task.superseded)) return
+    const left = this.began + PATIENCE - this.now()
     if (left > 0) {
       this.timer = setTimeout(() => this.hurry(), left)
       return
     }
-    this.renew()
-    this.proceed()
+    for (const task of this.renew()) if (!task.superseded) this.send(task)
   }
 }

@@ -9,11 +9,16 @@ export interface Order {
   readonly question: unknown
 }
 
+/** What a page sends: an order, or that one is not wanted any more. */
+export type Message = Order | { readonly callBack: number }
+
 /** What a worker sends back: pieces of an answer, then the answer or why there is none. */
 export type Report =
   | { readonly id: number; readonly kind: 'part'; readonly answer: unknown }
   | { readonly id: number; readonly kind: 'done'; readonly answer: unknown }
   | { readonly id: number; readonly kind: 'failed'; readonly failure: Failure }
+  /** It was called back before it was begun. */
+  | { readonly id: number; readonly kind: 'dropped' }
 
 /** Does one order, reporting as it goes. What nobody foresaw is a failure too, so that a question always ends. */
 export function doOrder(
@@ -32,6 +37,45 @@ export function doOrder(
     }
   } catch (error) {
     report({ id, kind: 'failed', failure: failureOf(error) })
+  }
+}
+
+/**
+ * Orders in the order they came, one at a time; between two of them it is heard whether the next is still wanted.
+ *
+ * @param later runs something after what has been sent already was heard
+ */
+export class OrderQueue {
+  private readonly orders: Order[] = []
+  private isWaiting = false
+
+  constructor(
+    private readonly jobs: readonly Job<never, unknown>[],
+    private readonly report: (r: Report) => void,
+    private readonly later: (step: () => void) => void,
+  ) {}
+
+  heard(message: Message): void {
+    if ('callBack' in message) {
+      const at = this.orders.findIndex((order) => order.id === message.callBack)
+      if (at < 0) return
+      this.orders.splice(at, 1)
+      this.report({ id: message.callBack, kind: 'dropped' })
+      return
+    }
+    this.orders.push(message)
+    this.wait()
+  }
+
+  private wait(): void {
+    if (this.isWaiting) return
+    this.isWaiting = true
+    this.later(() => {
+      this.isWaiting = false
+      const order = this.orders.shift()
+      if (order) doOrder(order, this.jobs, this.report)
+      if (this.orders.length > 0) this.wait()
+    })
   }
 }
 

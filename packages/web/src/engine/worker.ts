@@ -1,4 +1,14 @@
 import { jobs } from './jobs'
-import { doOrder, type Order } from './protocol'
+import { type Message, OrderQueue } from './protocol'
 
-self.onmessage = ({ data }: MessageEvent<Order>) => doOrder(data, jobs, (report) => self.postMessage(report))
+// A message to itself comes after those that have been sent already.
+const { port1, port2 } = new MessageChannel()
+const steps: (() => void)[] = []
+port1.onmessage = () => steps.shift()?.()
+const later = (step: () => void) => {
+  steps.push(step)
+  port2.postMessage(null)
+}
+
+const queue = new OrderQueue(jobs, (report) => self.postMessage(report), later)
+self.onmessage = ({ data }: MessageEvent<Message>) => queue.heard(data)

@@ -79,20 +79,31 @@ export const useDesignStore = defineStore('design', () => {
     show()
     loading.value = true
     await ending.get(design)
-    const [answer, { left, inOpenTabs }] = await Promise.all([api.readDesign(design), unsent.leftOf(design)])
+    const keeping = unsent.leftOf(design)
+    const answer = await api.readDesign(design)
+    if (run !== opened) return
+    // What the server has is shown at once; what this device keeps besides comes a moment later.
+    if (answer.ok) begin(design, answer.value)
+    const { left, inOpenTabs } = await keeping
     if (run !== opened) return
     loading.value = false
-    const stored = answer.ok ? answer.value : keptInstead(answer.failure, left)
-    if (!stored) {
-      failure.value = answer.ok ? null : answer.failure
-      return
+    if (!answer.ok) {
+      const kept = keptInstead(answer.failure, left)
+      if (!kept) {
+        failure.value = answer.failure
+        return
+      }
+      begin(design, kept)
     }
-    project = answer.ok ? answer.value.projectId : null
+    await resume({ revision: saver!.seen }, left)
+    if (inOpenTabs) setTimeout(() => void lookAgain(run), CLOSING_MS)
+  }
+
+  function begin(design: string, stored: Omit<StoredDesign, 'id' | 'projectId'> & { projectId?: string }) {
+    project = stored.projectId ?? null
     saver = saverOf(design, stored)
     document.value = stored.document
     show()
-    await resume(stored, left)
-    if (inOpenTabs) setTimeout(() => void lookAgain(run), CLOSING_MS)
   }
 
   /** A tab that was being closed when this one opened is closed by now: what it left is offered, or taken. */
