@@ -44,22 +44,59 @@ const oneWayStreet = STATIONS.map((station, k) => ({
   },
 }))
 
-const neighbours = ['cli', 'server', 'web'].map((name, _, all) => ({
-  files: [`packages/${name}/src/**/*.{ts,vue}`],
+/** What no line of the command line, the server or the interface imports. */
+const NEIGHBOURS = (name) => [
+  {
+    regex: `(@voskel/|packages/)(${['cli', 'server', 'web'].filter((n) => n !== name).join('|')})`,
+    message: 'Command line, server and interface do not know each other.',
+  },
+  { regex: '@voskel/core/.+', message: 'The core has one door: import from "@voskel/core".' },
+]
+
+/** The folders of the interface in the order of its own street; what stands beside them, at its end, holds them together. */
+const WEB_STATIONS = [
+  'api',
+  'document',
+  'engine',
+  'components',
+  'diagram',
+  'circuit',
+  'stores',
+  'stages',
+  'ledger',
+  'frame',
+  'pages',
+]
+
+const webStreet = WEB_STATIONS.map((station, k) => ({
+  files: [`packages/web/src/${station}/**/*.{ts,vue}`],
+  ignores: ['**/*.test.ts'],
   rules: {
     'no-restricted-imports': [
       'error',
       {
         patterns: [
-          {
-            regex: `(@voskel/|packages/)(${all.filter((n) => n !== name).join('|')})`,
-            message: 'Command line, server and interface do not know each other.',
-          },
-          { regex: '@voskel/core/.+', message: 'The core has one door: import from "@voskel/core".' },
+          ...(k + 1 < WEB_STATIONS.length
+            ? [
+                {
+                  regex: `^(\\.\\./)+(${WEB_STATIONS.slice(k + 1).join('|')})(/|$)`,
+                  message: `${station}/ stands before this folder on the interface's street (see docs/architecture.md).`,
+                },
+              ]
+            : []),
+          ...(['api', 'document', 'engine'].includes(station)
+            ? [{ regex: '^(vue|pinia|element-plus)', message: 'What has states is a plain machine; stores hold it.' }]
+            : []),
+          ...NEIGHBOURS('web'),
         ],
       },
     ],
   },
+}))
+
+const neighbours = ['cli', 'server', 'web'].map((name) => ({
+  files: [`packages/${name}/src/**/*.{ts,vue}`],
+  rules: { 'no-restricted-imports': ['error', { patterns: NEIGHBOURS(name) }] },
 }))
 
 export default ts.config(
@@ -85,5 +122,6 @@ export default ts.config(
   { files: ['scripts/**', 'bench/**', 'packages/web/src/App.vue'], rules: { 'no-console': 'off' } },
   ...oneWayStreet,
   ...neighbours,
+  ...webStreet,
   prettier,
 )

@@ -1,5 +1,6 @@
 import { jobs } from './jobs'
-import { type Message, OrderQueue } from './protocol'
+import { type Message, type Order, OrderQueue } from './protocol'
+import { warmUp } from './warmUp'
 
 // A message to itself comes after those that have been sent already.
 const { port1, port2 } = new MessageChannel()
@@ -10,5 +11,26 @@ const later = (step: () => void) => {
   port2.postMessage(null)
 }
 
+/** ms without an order after which the worker has nothing to do, and between two steps of warming up */
+const IDLE = 250
+const BETWEEN = 4
+
+/** The last order of each topic, to warm up with; once. */
+const last = new Map<string, Order>()
+let warming: Generator<void> | null = null
+let timer: ReturnType<typeof setTimeout> | undefined
+
+function warm() {
+  warming ??= warmUp(jobs, [...last.values()])
+  if (!warming.next().done) timer = setTimeout(warm, BETWEEN)
+}
+
 const queue = new OrderQueue(jobs, (report) => self.postMessage(report), later)
-self.onmessage = ({ data }: MessageEvent<Message>) => queue.heard(data)
+self.onmessage = ({ data }: MessageEvent<Message>) => {
+  queue.heard(data)
+  // Only what follows every edit is worth warming up for.
+  if ('callBack' in data || self.name !== 'live') return
+  last.set(data.topic, data)
+  clearTimeout(timer)
+  timer = setTimeout(warm, IDLE)
+}

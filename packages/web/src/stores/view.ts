@@ -1,6 +1,5 @@
 import { defineStore } from 'pinia'
 import { ref, watch } from 'vue'
-import type { StageId } from '../stages'
 
 export type Appearance = 'light' | 'dark' | 'print'
 
@@ -8,7 +7,7 @@ const KEY = 'voskel.view'
 
 interface Kept {
   appearance?: Appearance
-  beside?: StageId | null
+  beside?: string | null
   split?: number
 }
 
@@ -17,7 +16,7 @@ export const useViewStore = defineStore('view', () => {
   const kept = read()
   const dark = typeof matchMedia === 'function' && matchMedia('(prefers-color-scheme: dark)').matches
   const appearance = ref<Appearance>(kept.appearance ?? (dark ? 'dark' : 'light'))
-  const beside = ref<StageId | null>(kept.beside ?? null)
+  const beside = ref<string | null>(kept.beside ?? null)
   /** Width of the first stage, percent. */
   const split = ref(kept.split ?? 50)
   /** Where the cursor of the diagrams stands: Hz or s. */
