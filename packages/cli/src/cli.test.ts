@@ -69,6 +69,16 @@ describe('design', () => {
     expect(edge[3]! - 20 * Math.log10(0.5)).toBeCloseTo(-0.1, 6)
   })
 
+  test('a design without a specification is judged by its requirements', () => {
+    const design = JSON.parse(voskel(['convert', '-', '--format', 'json'], RC).stdout) as object
+    const judged = voskel(['verify', '-'], JSON.stringify({ ...design, requirements: [{ kind: 'parts', limit: 0 }] }))
+    expect(judged.status).toBe(1)
+    expect(JSON.parse(judged.stdout)).toMatchObject([{ id: 'parts', limit: 0, met: false }])
+    const nothing = voskel(['verify', '-'], JSON.stringify(design))
+    expect(nothing.status).toBe(2)
+    expect(nothing.stderr).toContain('neither a specification nor requirements')
+  })
+
   test('converts back and forth to the same circuit', () => {
     const design = voskel(['design', '-', '--values', 'E24'], spec()).stdout
     const netlist = voskel(['convert', '-', '--format', 'netlist'], design).stdout

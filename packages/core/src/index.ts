@@ -46,8 +46,9 @@ export {
   ofResponse,
   REQUIREMENT_KINDS,
   type RequirementId,
-  type RequirementKind,
-} from './specification/requirementKinds.js'
+  requirementKindOf,
+} from './specification/requirements/index.js'
+export type { RequirementKind } from './specification/requirements/RequirementKind.js'
 export {
   atPrototypeRatio,
   type Band,
@@ -136,10 +137,11 @@ export { proposedRange, proposedStop, proposedWindow, usualRange } from './measu
 export { type PartialFractions, partialFractions } from './numeric/partialFractions.js'
 export { StepResponse } from './measure/stepResponse.js'
 
-export type { Evidence, Requirement, Verdict } from './verdict/Requirement.js'
+export type { Evidence, Requirement, Verdict, VerdictKind } from './verdict/Requirement.js'
 export { requirements } from './verdict/index.js'
 export { advise, idealOf } from './verdict/leastOrder.js'
-export { gatherEvidence, ledger } from './verdict/ledger.js'
+export { evidenceOf } from './verdict/evidence.js'
+export { ledger } from './verdict/ledger.js'
 export { referenceLevel, verify } from './verdict/verify.js'
 
 export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './choose/candidates.js'

@@ -24,17 +24,17 @@ export const registerVerify: Register = (program) => {
           return verify(spec, realize(spec).circuit)
         }
         const design = readDesign(source.json.value)
-        if (!design.specification) {
+        if (!design.specification && !design.requirements) {
           throw new VoskelError(
             'DESIGN_INVALID',
-            { problem: 'it holds no specification, so nothing is required' },
+            { problem: 'it holds neither a specification nor requirements, so nothing is required' },
             { path: '' },
           )
         }
         const circuit = circuitOf(source, design)
         // Said for its warnings: on which models the verdicts rest.
         linearised({ source, circuit }, 27)
-        return verify(askedSpec(design)!, circuit)
+        return verify(askedSpec(design), circuit, design.requirements)
       })
       emitJson(verdicts, options.out)
       if (verdicts.some((v) => !v.met)) process.exitCode = NOT_MET

@@ -12,7 +12,8 @@ import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../
 import { topologies } from '../synthesis/index.js'
 import { realize } from '../synthesis/realize.js'
 import { withFamily } from '../verdict/leastOrder.js'
-import { gatherEvidence, ledger } from '../verdict/ledger.js'
+import { evidenceOf } from '../verdict/evidence.js'
+import { ledger } from '../verdict/ledger.js'
 import { PartFigures } from '../verdict/partFigures.js'
 import type { Verdict } from '../verdict/Requirement.js'
 
@@ -91,12 +92,12 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
     throw error
   }
   const { circuit, transfer, referenceDb, without } = circuitOf(spec, ideal)
-  const evidence = gatherEvidence(spec, ideal, transfer, circuit, referenceDb)
+  const evidence = evidenceOf({ promised: { spec, ideal }, transfer, circuit, referenceDb })
   const verdicts = ledger(evidence)
   // A response that stops DC settles at next to nothing: its step has no overshoot to speak of.
   const stopsDc = ideal.passbands.length > 0 && ideal.passbands.every(([from]) => from > 0)
   const step = stopsDc ? null : evidence.step
-  const margins = verdicts.flatMap((v) => (v.id.startsWith('stopband') && v.margin !== null ? [v.margin] : []))
+  const margins = verdicts.flatMap((v) => (v.kind === 'stopband' && v.margin !== null ? [v.margin] : []))
   return {
     approximation: spec.approximation,
     order: ideal.order,

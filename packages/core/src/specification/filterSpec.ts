@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { VoskelError } from '../errors/VoskelError.js'
 import { formatExact } from '../quantity/formatQuantity.js'
-import { ofResponse, REQUIREMENT_KINDS, RequirementSchema } from './requirementKinds.js'
+import { ofResponse, REQUIREMENT_KINDS, RequirementSchema } from './requirements/index.js'
 import { type ResponseKind, RESPONSES } from './responses.js'
 import { shapes } from './shapes/index.js'
 import { schemaOf, type Shape } from './shapes/Shape.js'

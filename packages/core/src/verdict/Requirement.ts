@@ -1,28 +1,45 @@
 import type { Ideal } from '../approximation/approximate.js'
-import type { Circuit } from '../circuit/circuit.js'
-import type { AcMeasures } from '../measure/acMeasures.js'
 import type { Extremum } from '../measure/extrema.js'
+import type { AcMeasures } from '../measure/acMeasures.js'
 import type { StepMeasures } from '../measure/stepMeasures.js'
-import type { TransferFunction } from '../numeric/transferFunction.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
+import type { AskedRequirement, RequirementId } from '../specification/requirements/index.js'
+import type { Judged, RequirementKind } from '../specification/requirements/RequirementKind.js'
 
-/** What a requirement is judged by: the circuit's response and what was measured of it. */
-export interface Evidence {
-  spec: FilterSpec
-  ideal: Ideal
-  transfer: TransferFunction
-  extrema: readonly Extremum[]
-  ac: AcMeasures
-  step: StepMeasures
-  /** The transfer's level where the ideal response has 0 dB: what dividing between source and load costs. */
-  referenceDb: number
-  /** null where a response alone is judged. */
-  circuit: Circuit | null
+/** What a specification promises by its bands or its limits, before anything is required besides. */
+export interface Promised {
+  readonly spec: FilterSpec
+  readonly ideal: Ideal
 }
+
+/** What a requirement is judged by: a response, what was measured of it, and the circuit that has it. */
+export interface Evidence extends Judged {
+  /** null for a circuit that stands for itself. */
+  readonly promised: Promised | null
+  /** What is required besides. */
+  readonly requirements: readonly AskedRequirement[]
+  readonly extrema: readonly Extremum[]
+  readonly ac: AcMeasures
+  readonly step: StepMeasures
+}
+
+/** Which requirement a verdict is on. */
+export type VerdictKind = 'passband' | 'stopband' | 'limits' | RequirementId
+
+/** Where a requirement is asked: at a frequency, in a band, Hz, or on one side of the passband. */
+export type VerdictPlace =
+  | { readonly frequency: number }
+  | { readonly band: readonly [from: number, to: number] }
+  | { readonly side: 'below' | 'above' }
 
 /** One line of the ledger. */
 export interface Verdict {
+  /** The kind, with a number behind it where there are several. */
   id: string
+  kind: VerdictKind
+  /** What tells it from others of its kind; null where it is the only one, or nowhere in particular. */
+  place: VerdictPlace | null
+  /** In words. */
   name: string
   /** SI unit of limit, achieved and margin. */
   unit: string
@@ -36,16 +53,16 @@ export interface Verdict {
   /** Where it is decided; Hz or s. */
   at: number | null
   atUnit: 'Hz' | 's' | null
+  /** What shows it. */
+  decided: RequirementKind['decided']
   met: boolean
 }
 
 /**
- * A kind of requirement. Each stands in a file of its own and in the list of index.ts.
+ * Something that is judged. Each stands in a file of its own and in the list of index.ts.
  */
 export interface Requirement {
-  readonly id: string
-  readonly name: string
-  /** One verdict for each time that the specification asks for it. */
+  /** One verdict for each time that it is asked for. */
   judge(evidence: Evidence): Verdict[]
 }
 
@@ -54,12 +71,16 @@ const ROUNDING = 1e-6
 
 /** Completes a verdict from what was asked and achieved. */
 export function verdict(
-  asked: Pick<Verdict, 'id' | 'name' | 'unit' | 'sense' | 'limit'>,
+  asked: Pick<Verdict, 'kind' | 'place' | 'name' | 'unit' | 'sense' | 'limit' | 'decided'> & {
+    readonly count?: number
+  },
   achieved: number | null,
   at: number | null,
   atUnit: 'Hz' | 's',
 ): Verdict {
+  const { count = 0, ...rest } = asked
   const margin = achieved === null ? null : asked.sense === 'at most' ? asked.limit - achieved : achieved - asked.limit
   const met = margin !== null && margin >= -ROUNDING * Math.max(Math.abs(asked.limit), ROUNDING)
-  return { ...asked, achieved, margin, at, atUnit: at === null ? null : atUnit, met }
+  const id = count === 0 ? asked.kind : `${asked.kind} ${count + 1}`
+  return { id, ...rest, achieved, margin, at, atUnit: at === null ? null : atUnit, met }
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { advise, approximate, approximations, idealOf, parseSpec, realize, VoskelError } from '../index.js'
-import { gatherEvidence, ledger } from './ledger.js'
+import { evidenceOf } from './evidence.js'
+import { ledger } from './ledger.js'
 import { verify } from './verify.js'
 
 const asked = (more: object) =>
@@ -8,7 +9,7 @@ const asked = (more: object) =>
 
 const met = (spec: ReturnType<typeof asked>, order: number) => {
   const ideal = approximate({ ...spec, order } as typeof spec)
-  return ledger(gatherEvidence(spec, ideal, ideal.transfer, null)).every((v) => v.met)
+  return ledger(evidenceOf({ promised: { spec, ideal }, transfer: ideal.transfer })).every((v) => v.met)
 }
 
 describe('the least order for any requirement', () => {
@@ -149,7 +150,7 @@ describe('ringing and impedance', () => {
       ],
     })
     const ideal = approximate(spec)
-    const found = ledger(gatherEvidence(spec, ideal, ideal.transfer, null))
+    const found = ledger(evidenceOf({ promised: { spec, ideal }, transfer: ideal.transfer }))
     const value = (id: string) => found.find((v) => v.id === id)!.achieved! / 100
     expect(value('ringing')).toBeCloseTo(value('overshoot') ** 2, 9)
   })

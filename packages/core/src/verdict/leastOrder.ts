@@ -4,8 +4,9 @@ import { approximation, approximations } from '../approximation/index.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { formatQuantity } from '../quantity/formatQuantity.js'
 import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../specification/filterSpec.js'
-import { ofResponse, REQUIREMENT_KINDS } from '../specification/requirementKinds.js'
-import { gatherEvidence, ledger } from './ledger.js'
+import { ofResponse } from '../specification/requirements/index.js'
+import { evidenceOf } from './evidence.js'
+import { ledger } from './ledger.js'
 import type { Verdict } from './Requirement.js'
 
 /** Ripple and attenuation that families take which need one where none is given, dB. */
@@ -57,7 +58,7 @@ export function idealOf(spec: FilterSpec): Ideal {
 /** What the response alone misses of a specification. */
 function unmetBy(spec: FilterSpec, ideal: Ideal): Verdict[] {
   const requirements = spec.requirements?.filter(ofResponse)
-  return ledger(gatherEvidence({ ...spec, requirements }, ideal, ideal.transfer, null)).filter((v) => !v.met)
+  return ledger(evidenceOf({ promised: { spec, ideal }, requirements, transfer: ideal.transfer })).filter((v) => !v.met)
 }
 
 const relativeMiss = (v: Verdict) => (v.margin === null ? Infinity : -v.margin / Math.max(Math.abs(v.limit), 1e-12))
@@ -89,9 +90,8 @@ export function advise(spec: FilterSpec, ideal: Ideal): string[] {
 
 /** The sections of a delay equaliser with which everything is met, as words; null where delay is not what is missed. */
 function equalizedWith(spec: ApproximatedSpec, unmet: readonly Verdict[]): string | null {
-  const kindOf = (v: Verdict) => REQUIREMENT_KINDS.find((k) => v.id.startsWith(k.kind))
   const bands = (spec.requirements ?? []).filter((r) => r.kind === 'phase-linearity' || r.kind === 'delay-variation')
-  const flat = unmet.every((v) => ['phase-linearity', 'delay-variation'].includes(kindOf(v)?.kind ?? ''))
+  const flat = unmet.every((v) => v.kind === 'phase-linearity' || v.kind === 'delay-variation')
   if (!flat || spec.equalizer || spec.response === 'allpass' || bands.length === 0) return null
   const [from, to] = [Math.min(...bands.map((r) => r.from!)), Math.max(...bands.map((r) => r.to!))]
   for (let sections = 1; sections <= ADVICE_SECTIONS; sections++) {

@@ -9,9 +9,9 @@ import { type Requirement, verdict } from './Requirement.js'
  * of the way from the middle of the limits to one of them, or, where only one is set, how near it is reached.
  */
 export const limits: Requirement = {
-  id: 'limits',
-  name: 'Limits',
-  judge({ spec, transfer, referenceDb }) {
+  judge({ promised, transfer, referenceDb }) {
+    if (!promised) return []
+    const { spec } = promised
     const wanted = isShaped(spec) ? shapeOf(spec).limits?.(spec.shape) : undefined
     if (!wanted) return []
     const levelAt = (omega: number) => magnitudeDb(transfer, omega)
@@ -19,7 +19,15 @@ export const limits: Requirement = {
     const level = (omega: number) => levelAt(omega) - reference
     const rooms = wanted.points.slice(1).flatMap((end, k) => roomsBetween(transfer, wanted.points[k], end, level))
     const worst = least(rooms)
-    const asked = { id: 'limits', name: wanted.name, unit: 'dB', sense: 'at least', limit: 0 } as const
+    const asked = {
+      kind: 'limits',
+      place: null,
+      name: wanted.name,
+      unit: 'dB',
+      sense: 'at least',
+      limit: 0,
+      decided: 'frequency',
+    } as const
     return [verdict(asked, worst.value, worst.omega / TAU, 'Hz')]
   },
 }

@@ -3,16 +3,18 @@ import { type Requirement, verdict } from './Requirement.js'
 
 /** The magnitude varies by no more than the ripple inside the passbands. */
 export const passband: Requirement = {
-  id: 'passband',
-  name: 'Passband ripple',
-  judge({ ideal, transfer, extrema }) {
+  judge({ promised, transfer, extrema }) {
+    if (!promised) return []
+    const { ideal } = promised
     const points = pointsIn(ideal.passbands, transfer, extrema)
     if (points.length === 0) return []
     const highest = Math.max(...points.map((p) => p.db))
     const lowest = points.reduce((a, b) => (b.db < a.db ? b : a))
     const asked = {
-      id: 'passband',
+      kind: 'passband',
+      place: null,
       name: 'Passband ripple',
+      decided: 'frequency',
       unit: 'dB',
       sense: 'at most',
       limit: ideal.rippleDb,

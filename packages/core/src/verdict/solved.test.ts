@@ -9,7 +9,8 @@ import { groupDelay, magnitudeDb, phase, type TransferFunction, withConjugates }
 import { type FilterSpecInput, parseSpec } from '../specification/filterSpec.js'
 import { approximate } from '../approximation/approximate.js'
 import { realize } from '../synthesis/realize.js'
-import { gatherEvidence, ledger } from './ledger.js'
+import { evidenceOf } from './evidence.js'
+import { ledger } from './ledger.js'
 import { verify } from './verify.js'
 
 /*
@@ -175,7 +176,7 @@ describe('delay and phase', () => {
 })
 
 function verdictsOf(spec: ReturnType<typeof parseSpec>, transfer: TransferFunction) {
-  const found = ledger(gatherEvidence(spec, approximate(spec), transfer, null))
+  const found = ledger(evidenceOf({ promised: { spec, ideal: approximate(spec) }, transfer }))
   return ['delay-variation', 'phase-linearity'].map((id) => found.find((v) => v.id === id))
 }
 

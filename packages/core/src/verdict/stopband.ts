@@ -4,7 +4,7 @@ import type { Band } from '../specification/responses.js'
 import { pointsIn } from './bands.js'
 import { type Requirement, verdict } from './Requirement.js'
 
-const SIDES = ['below', 'above']
+const SIDES = ['below', 'above'] as const
 
 /** The lower and the upper stop band; a single one, between two passbands, is parted at its centre. */
 function sides({ stopbands, referenceEdges }: Ideal): readonly Band[] {
@@ -19,12 +19,11 @@ function sides({ stopbands, referenceEdges }: Ideal): readonly Band[] {
 
 /** In the stop bands the magnitude stays below the passband's highest by at least the attenuation. */
 export const stopband: Requirement = {
-  id: 'stopband',
-  name: 'Stop-band attenuation',
-  judge({ spec, ideal, transfer, extrema }) {
-    if (isShaped(spec) || !spec.stopband) return []
+  judge({ promised, transfer, extrema }) {
+    if (!promised || isShaped(promised.spec) || !promised.spec.stopband) return []
+    const { ideal } = promised
     const top = Math.max(...pointsIn(ideal.passbands, transfer, extrema).map((p) => p.db))
-    const limits = attenuations(spec.stopband)
+    const limits = attenuations(promised.spec.stopband)
     // Both sides are one requirement where they ask for the same.
     const parts = limits.length === 1 ? [ideal.stopbands] : sides(ideal).map((band) => [band])
     return parts.flatMap((bands, k) => {
@@ -32,7 +31,10 @@ export const stopband: Requirement = {
       if (points.length === 0) return []
       const worst = points.reduce((a, b) => (b.db > a.db ? b : a))
       const asked = {
-        id: k === 0 ? 'stopband' : 'stopband 2',
+        kind: 'stopband',
+        count: k,
+        place: limits.length === 1 ? null : { side: SIDES[k] },
+        decided: 'frequency',
         name: limits.length === 1 ? 'Stop-band attenuation' : `Attenuation ${SIDES[k]}`,
         unit: 'dB',
         sense: 'at least',

@@ -5,16 +5,30 @@ import type { Ideal } from '../approximation/approximate.js'
 import type { Circuit } from '../circuit/circuit.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
+import type { AskedRequirement } from '../specification/requirements/index.js'
 import { realize } from '../synthesis/realize.js'
 import { idealOf } from './leastOrder.js'
-import { gatherEvidence, ledger } from './ledger.js'
+import { evidenceOf } from './evidence.js'
+import { ledger } from './ledger.js'
 import type { Verdict } from './Requirement.js'
 
-/** Judges a circuit against a specification. Errors are those of the approximation and the pole-zero analysis. */
-export function verify(spec: FilterSpec, circuit: Circuit): Verdict[] {
-  const { transfer } = polesAndZeros(smallSignal(formulate(circuit)))
-  const ideal = idealOf(spec)
-  return ledger(gatherEvidence(spec, ideal, transfer, circuit, referenceLevel(spec, ideal)))
+/**
+ * Judges a circuit against a specification, or by requirements alone. Errors are those of the approximation and the
+ * pole-zero analysis.
+ *
+ * @param requirements left out, those of the specification
+ */
+export function verify(
+  spec: FilterSpec | null,
+  circuit: Circuit,
+  requirements: readonly AskedRequirement[] | undefined = spec?.requirements,
+): Verdict[] {
+  const equations = smallSignal(formulate(circuit))
+  const { transfer } = polesAndZeros(equations)
+  const ideal = spec && idealOf(spec)
+  const promised = spec && ideal ? { spec, ideal } : null
+  const referenceDb = promised ? referenceLevel(promised.spec, promised.ideal) : 0
+  return ledger(evidenceOf({ promised, requirements, transfer, circuit, equations, referenceDb }))
 }
 
 /** The level of the specification's own circuit, dB; 0 where it has none, so that a drawn circuit is taken as it is. */

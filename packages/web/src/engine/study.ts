@@ -4,12 +4,13 @@ import {
   type DesignedCircuit,
   designedCircuit,
   type Evidence,
+  evidenceOf,
   type FilterSpec,
   formulate,
-  gatherEvidence,
   type Ideal,
   idealOf,
   type Mna,
+  ofResponse,
   polesAndZeros,
   referenceLevel,
   smallSignal,
@@ -66,11 +67,22 @@ export class Study {
 
   /** What the requirements are judged by: the circuit where there is one, else the ideal response; null without either. */
   readonly evidence = once((): Evidence | null => {
-    const [spec, ideal] = [this.spec, this.ideal()]
-    const designed = this.designed()
-    if (!spec || !ideal) return null
-    if (!designed) return gatherEvidence(spec, ideal, ideal.transfer, null)
-    return gatherEvidence(spec, ideal, this.transfer()!, designed.circuit, this.referenceDb())
+    const [spec, ideal, designed] = [this.spec, this.ideal(), this.designed()]
+    const promised = spec && ideal ? { spec, ideal } : null
+    const { requirements } = this.question
+    if (!designed) {
+      // What only a circuit decides has no verdict yet.
+      const ofIdeal = requirements?.filter(ofResponse) ?? []
+      return promised && evidenceOf({ promised, requirements: ofIdeal, transfer: promised.ideal.transfer })
+    }
+    return evidenceOf({
+      promised,
+      requirements: requirements ?? [],
+      transfer: this.transfer()!,
+      circuit: designed.circuit,
+      equations: this.equations()!.linear,
+      referenceDb: this.referenceDb(),
+    })
   })
 
   /** A piece, or null where it cannot be had: for those that are the better for it and do without. */

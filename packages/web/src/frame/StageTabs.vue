@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
-import { decides, type StageId, stages } from '../stages'
+import { type StageId, stages } from '../stages'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
@@ -26,7 +26,11 @@ function stateOf(id: StageId): State {
   if (results.failures.ideal || results.failures.circuit || results.circuit?.failure) return 'impossible'
   const stage = stages.find((s) => s.id === id)!
   const verdicts =
-    id === 'circuit' ? (results.ofIdeal ? [] : results.verdicts) : results.verdicts.filter((v) => decides(stage, v.id))
+    id === 'circuit'
+      ? results.ofIdeal
+        ? []
+        : results.verdicts
+      : results.verdicts.filter((v) => v.decided === stage.decides)
   if (verdicts.length === 0) return 'nothing required'
   return verdicts.every((v) => v.met) ? 'met' : 'not met'
 }

@@ -83,7 +83,7 @@ function go(next: StageId) {
 /** To the place that decides a verdict. */
 function follow(verdict: Verdict) {
   if (verdict.at !== null && verdict.atUnit !== null) view.cursor = { unit: verdict.atUnit, at: verdict.at }
-  const wanted = stageOfVerdict(verdict.id)
+  const wanted = stageOfVerdict(verdict)
   if (view.beside !== wanted) go(wanted)
 }
 

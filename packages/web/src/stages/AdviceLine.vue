@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { askedSpec, type FilterSpec, isShaped, ofResponse, type RequirementId } from '@voskel/core'
+import { askedSpec, type FilterSpec, isShaped, ofResponse } from '@voskel/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { adviceTopic } from '../engine/jobs/advice'
 import { lanes } from '../engine/lanes'
@@ -22,7 +22,8 @@ const asked = computed(() => {
   const order = results.ideal?.ideal.order
   const missed = results.verdicts.some(
     (v) =>
-      !v.met && (/^(passband|stopband)/.test(v.id) || ofResponse({ kind: v.id.replace(/ \d+$/, '') as RequirementId })),
+      !v.met &&
+      (v.kind === 'passband' || v.kind === 'stopband' || (v.kind !== 'limits' && ofResponse({ kind: v.kind }))),
   )
   return missed && order ? JSON.stringify({ ...spec, order }) : ''
 })

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { CircuitSchema } from '../../circuit/circuit.js'
 import { PartPatchSchema } from '../../circuit/patch.js'
 import { FilterSpecSchema } from '../../specification/filterSpec.js'
-import { RequirementSchema } from '../../specification/requirementKinds.js'
+import { RequirementSchema } from '../../specification/requirements/index.js'
 import { VALUE_CHOICES } from '../../synthesis/values.js'
 import { DiagramSchema } from './diagrams.js'
 

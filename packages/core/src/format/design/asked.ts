@@ -1,5 +1,5 @@
 import type { FilterSpec } from '../../specification/filterSpec.js'
-import type { AskedRequirement } from '../../specification/requirementKinds.js'
+import type { AskedRequirement } from '../../specification/requirements/index.js'
 
 /** What a design asks for, as it keeps it: requirements stand beside the specification. */
 export interface Asked {

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { approximate, groupDelay, magnitudeDb, parseSpec, phase, shapes, specIssues } from '../../index.js'
-import { gatherEvidence, ledger } from '../../verdict/ledger.js'
+import { evidenceOf } from '../../verdict/evidence.js'
+import { ledger } from '../../verdict/ledger.js'
 
 const at = (response: string, shape: object, f: number, gain = 0) =>
   magnitudeDb(approximate(parseSpec({ response, shape, gain })).transfer, 2 * Math.PI * f)
@@ -104,7 +105,7 @@ describe('limits of standards', () => {
   const limits = (response: string, shape: object) => {
     const spec = parseSpec({ response, shape })
     const ideal = approximate(spec)
-    return ledger(gatherEvidence(spec, ideal, ideal.transfer, null)).find((v) => v.id === 'limits')!
+    return ledger(evidenceOf({ promised: { spec, ideal }, transfer: ideal.transfer })).find((v) => v.id === 'limits')!
   }
 
   test('each response keeps its own, with room', () => {
@@ -118,7 +119,9 @@ describe('limits of standards', () => {
   test('another response than the goal misses them where it leaves them', () => {
     const spec = parseSpec({ response: 'a-weighting', shape: {} })
     const c = approximate(parseSpec({ response: 'c-weighting', shape: {} }))
-    const line = ledger(gatherEvidence(spec, c, c.transfer, null)).find((v) => v.id === 'limits')!
+    const line = ledger(evidenceOf({ promised: { spec, ideal: c }, transfer: c.transfer })).find(
+      (v) => v.id === 'limits',
+    )!
     expect(line.met).toBe(false)
     // At 16 Hz: C −8.5 dB against A −56.7 + 2 dB; 10 Hz: −14.3 against −70.4 + 3 dB.
     expect(line.margin).toBeCloseTo(-70.4 + 3 + 14.3, 0)
@@ -141,7 +144,8 @@ describe('drawn masks', () => {
     const spec = parseSpec({ response: 'masked', shape })
     const ideal = approximate(spec)
     expect(ideal.transfer.poles.every((p) => p.re < 0)).toBe(true)
-    return ledger(gatherEvidence(spec, ideal, ideal.transfer, null)).find((v) => v.id === 'limits')!.margin!
+    return ledger(evidenceOf({ promised: { spec, ideal }, transfer: ideal.transfer })).find((v) => v.id === 'limits')!
+      .margin!
   }
   const step = (edge: number, ripple: number, stop: number, attenuation: number) => [
     [edge / 100, -ripple, ripple],

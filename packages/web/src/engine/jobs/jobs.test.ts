@@ -96,6 +96,12 @@ describe('what the stages show of a design', () => {
     expect(answers.roots!.ac.cutoffs[0]).toBeGreaterThan(1000)
   })
 
+  test('and judged by what is required of it', () => {
+    const requirements = [{ kind: 'parts' as const, limit: 3 }]
+    const { answers } = computed({ ...designOfCircuit(realize(spec).circuit), requirements })
+    expect(answers.verdicts).toMatchObject({ ofIdeal: false, verdicts: [{ kind: 'parts', met: false, achieved: 7 }] })
+  })
+
   const ladder = (parts: number, waveform = '') => {
     const cards = Array.from({ length: parts / 2 }, (_, k) => `L${k} n${k} n${k + 1} 1u\nC${k} n${k + 1} 0 400p`)
     return netlist(

@@ -1,4 +1,4 @@
-import { type AcMeasures, acMeasures, type StepMeasures, stepMeasures, type TransferFunction } from '@voskel/core'
+import type { AcMeasures, StepMeasures, TransferFunction } from '@voskel/core'
 import { job, topic } from '../Job'
 import { type DesignQuestion, designKey, studyOf } from '../study'
 
@@ -16,6 +16,6 @@ export const rootsJob = /* @__PURE__ */ job(rootsTopic, (question) => {
   const study = studyOf(question)
   if (!study.designed()) return null
   const transfer = study.transfer()!
-  const { ac, step } = study.evidence() ?? { ac: acMeasures(transfer), step: stepMeasures(transfer) }
+  const { ac, step } = study.evidence()!
   return { transfer, ac, step }
 })

@@ -1,4 +1,4 @@
-import { ledger, ofResponse, type Verdict } from '@voskel/core'
+import { ledger, type Verdict } from '@voskel/core'
 import { job, topic } from '../Job'
 import { type DesignQuestion, designKey, studyOf } from '../study'
 
@@ -13,11 +13,9 @@ export const verdictsTopic = topic<DesignQuestion, VerdictsAnswer>('verdicts', d
 
 export const verdictsJob = /* @__PURE__ */ job(verdictsTopic, (question) => {
   const study = studyOf(question)
-  const evidence = study.evidence()
-  const ofIdeal = evidence !== null && evidence.circuit === null
-  if (!evidence) return { verdicts: [], ofIdeal }
-  if (!ofIdeal) return { verdicts: ledger(evidence), ofIdeal }
-  // What only a circuit decides has no verdict yet.
-  const spec = { ...evidence.spec, requirements: evidence.spec.requirements?.filter(ofResponse) }
-  return { verdicts: ledger({ ...evidence, spec }), ofIdeal }
+  const ofIdeal = study.designed() === null
+  // Where nothing is asked, nothing has to be known.
+  const isAsked = study.spec !== null || (question.requirements?.length ?? 0) > 0
+  const evidence = isAsked ? study.evidence() : null
+  return { verdicts: evidence ? ledger(evidence) : [], ofIdeal }
 })

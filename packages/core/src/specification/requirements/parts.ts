@@ -1,0 +1,13 @@
+import { requirementKind } from './RequirementKind.js'
+
+/** How many parts are bought. */
+export const parts = requirementKind({
+  kind: 'parts',
+  name: 'Parts',
+  unit: '',
+  sense: 'at most',
+  at: 'none',
+  decided: 'circuit',
+  ofCircuit: true,
+  judge: ({ parts }) => ({ value: parts && parts.bought }),
+})

@@ -1,0 +1,112 @@
+import { inputSource } from '../analysis/elements.js'
+import { formulate, type Mna } from '../analysis/mna.js'
+import { polesAndZeros } from '../analysis/poles.js'
+import { smallSignal } from '../analysis/smallSignal.js'
+import type { Circuit } from '../circuit/circuit.js'
+import { acMeasures } from '../measure/acMeasures.js'
+import { extrema } from '../measure/extrema.js'
+import { greatest, least, searchGrid, type Turn, turnsOf } from '../measure/overFrequency.js'
+import { stepMeasures } from '../measure/stepMeasures.js'
+import { narrowestStrip } from '../measure/straightness.js'
+import { groupDelay, magnitudeDb, phase, type TransferFunction } from '../numeric/transferFunction.js'
+import type { AskedRequirement } from '../specification/requirements/index.js'
+import type { At } from '../specification/requirements/RequirementKind.js'
+import { pointsIn } from './bands.js'
+import { PartFigures } from './partFigures.js'
+import type { Evidence, Promised } from './Requirement.js'
+
+/** What evidence is gathered of. */
+export interface Subject {
+  /** The specification and its ideal response; null for a circuit that stands for itself. */
+  readonly promised: Promised | null
+  /** What is required; left out, what the specification says. */
+  readonly requirements?: readonly AskedRequirement[]
+  /** The response that is judged, by its roots. */
+  readonly transfer: TransferFunction
+  /** null where a response alone is judged. */
+  readonly circuit?: Circuit | null
+  /** Its small-signal equations, where they are there already. */
+  readonly equations?: Mna | null
+  /** The response's level, dB, where the ideal one has 0 dB: what dividing between source and load costs. */
+  readonly referenceDb?: number
+}
+
+const TAU = 2 * Math.PI
+
+/** Everything that requirements are judged by: each piece is worked out once, and when it is asked for. */
+export function evidenceOf({
+  promised,
+  requirements = promised?.spec.requirements ?? [],
+  transfer,
+  circuit = null,
+  equations = null,
+  referenceDb = 0,
+}: Subject): Evidence {
+  const found = once(() => extrema(transfer))
+  const ac = once(() => acMeasures(transfer))
+  const step = once(() => stepMeasures(transfer))
+  const parts = once(() => circuit && new PartFigures(circuit))
+  const seen = once(() => {
+    if (!circuit) return null
+    const linear = equations ?? smallSignal(formulate(circuit))
+    return polesAndZeros(linear, { output: `z(${inputSource(linear).element.name})` }).transfer
+  })
+  return {
+    promised,
+    requirements,
+    transfer,
+    referenceDb,
+    get extrema() {
+      return found()
+    },
+    get ac() {
+      return ac()
+    },
+    get step() {
+      return step()
+    },
+    get cutoffs() {
+      return ac().cutoffs
+    },
+    get topDb() {
+      const tops = pointsIn(promised?.ideal.passbands ?? [], transfer, found()).map((p) => p.db)
+      return tops.length > 0 ? Math.max(...tops) : (ac().peakDb ?? 0)
+    },
+    get parts() {
+      return parts()
+    },
+    highest(from, to) {
+      const { db, omega } = pointsIn([[from, to]], transfer, found()).reduce((a, b) => (b.db > a.db ? b : a))
+      return { value: db, at: omega / TAU }
+    },
+    bend(from, to) {
+      const degrees = (w: number) => (phase(transfer, w) * 180) / Math.PI
+      const { deviation, at } = narrowestStrip(degrees, searchGrid(transfer, TAU * from, TAU * to))
+      return { value: deviation, at: at / TAU }
+    },
+    delays(from, to) {
+      const turns = turnsOf((w) => groupDelay(transfer, w), searchGrid(transfer, TAU * from, TAU * to))
+      return { least: inHz(least(turns)), greatest: inHz(greatest(turns)) }
+    },
+    impedances(from, to) {
+      const z = seen()
+      if (!z) return null
+      const [low, high] = [TAU * from, TAU * to]
+      const size = (w: number) => 10 ** (magnitudeDb(z, w) / 20)
+      const onAxis = [...z.poles, ...z.zeros].filter((r) => r.re === 0 && r.im >= low && r.im <= high)
+      // At roots on the axis it is 0 or without bound, and no search comes there.
+      const turns = [
+        ...turnsOf(size, searchGrid(z, low, high)),
+        ...onAxis.map(({ im }) => ({ omega: im, value: size(im) })),
+      ]
+      return { least: inHz(least(turns)), greatest: inHz(greatest(turns)) }
+    },
+  }
+}
+
+const inHz = ({ omega, value }: Turn): At => ({ value, at: omega / TAU })
+
+function once<T>(make: () => T): () => T {
+  let made: { value: T } | null = null
+  return () => (made ??= { value: make() }).value
+}
