@@ -34,12 +34,22 @@ export {
   isShaped,
   MAX_ORDER,
   MOST_SECTIONS,
+  ownsField,
   parseSpec,
   type ShapedSpec,
   shapeOf,
   type SpecIssue,
   specIssues,
 } from './specification/filterSpec.js'
+export {
+  overrunEdges,
+  type StopbandPart,
+  withPassbandEdge,
+  withResponse,
+  withRipple,
+  withShapeValue,
+  withStopband,
+} from './specification/edits.js'
 export { readDraft } from './specification/draft.js'
 export {
   type AskedRequirement,
@@ -65,12 +75,14 @@ export type { LimitPoint, Limits, Shape, ShapeField as ShapeValueField } from '.
 
 export type { Approximation } from './approximation/Approximation.js'
 export { approximation, approximations } from './approximation/index.js'
+export { withApproximation } from './approximation/edits.js'
 export { approximate, type Ideal, responseTitle, specificationTitle } from './approximation/approximate.js'
 
 export { formulaSheet } from './synthesis/formulaSheet.js'
 export type { FormulaStep, Realized, RealizationField, Topology } from './synthesis/Topology.js'
 export { topologies } from './synthesis/index.js'
 export { realize } from './synthesis/realize.js'
+export { withRealizationValue, withTopology } from './synthesis/edits.js'
 export { VALUE_CHOICES, type ValueChoice } from './synthesis/values.js'
 
 export {

@@ -3,6 +3,7 @@ import { polesAndZeros } from '../analysis/poles.js'
 import { sensitivity } from '../analysis/sensitivity.js'
 import { approximate, type Ideal } from '../approximation/approximate.js'
 import type { Approximation } from '../approximation/Approximation.js'
+import { withApproximation } from '../approximation/edits.js'
 import { approximations } from '../approximation/index.js'
 import type { Circuit } from '../circuit/circuit.js'
 import { VoskelError } from '../errors/VoskelError.js'
@@ -11,7 +12,6 @@ import { groupDelay, magnitudeDb, type TransferFunction } from '../numeric/trans
 import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../specification/filterSpec.js'
 import { topologies } from '../synthesis/index.js'
 import { realize } from '../synthesis/realize.js'
-import { withFamily } from '../verdict/leastOrder.js'
 import { evidenceOf } from '../verdict/evidence.js'
 import { ledger } from '../verdict/ledger.js'
 import { PartFigures } from '../verdict/partFigures.js'
@@ -78,7 +78,7 @@ export function* candidates(spec: FilterSpec, orders = CANDIDATE_ORDERS): Genera
 
 /** The specification with another family and order, and what that family needs. */
 export const variant = (spec: ApproximatedSpec, family: Approximation, order: number): ApproximatedSpec => ({
-  ...withFamily(spec, family),
+  ...withApproximation(spec, family.id),
   order,
 })
 

@@ -207,14 +207,18 @@ const FIXES: Readonly<Record<string, string>> = {
   requirements: `A requirement is { "kind": …, "limit": number } with "at", "from" and "to", or "target" where its kind needs them; kinds: ${REQUIREMENT_KINDS.map((k) => k.kind).join(', ')}.`,
 }
 
-/** Parameters that only one family has. */
-const OWN_FIELDS = {
+/** Parameters that only some approximations have, and which. */
+export const OWN_FIELDS = {
   phaseRipple: ['linear-phase'],
   breakDb: ['gaussian'],
   mix: ['transitional'],
   delay: ['bessel'],
   evenOrder: ['chebyshev', 'inverse-chebyshev', 'elliptic'],
 } as const
+
+/** Whether an approximation has a parameter of its own. */
+export const ownsField = (approximation: string, field: keyof typeof OWN_FIELDS): boolean =>
+  OWN_FIELDS[field].some((id) => id === approximation)
 
 function crossChecks(spec: FilterSpec): SpecIssue[] {
   if (!isShaped(spec)) return bandChecks(spec)

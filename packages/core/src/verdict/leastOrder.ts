@@ -1,5 +1,6 @@
 import { approximate, type Ideal, withArticle } from '../approximation/approximate.js'
 import type { Approximation } from '../approximation/Approximation.js'
+import { withApproximation } from '../approximation/edits.js'
 import { approximation, approximations } from '../approximation/index.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { formatQuantity } from '../quantity/formatQuantity.js'
@@ -8,10 +9,6 @@ import { ofResponse } from '../specification/requirements/index.js'
 import { evidenceOf } from './evidence.js'
 import { ledger } from './ledger.js'
 import type { Verdict } from './Requirement.js'
-
-/** Ripple and attenuation that families take which need one where none is given, dB. */
-const USUAL_RIPPLE = 0.5
-const USUAL_ATTENUATION = 40
 
 /** Orders that other approximations are looked at with. */
 const ADVICE_ORDERS = 12
@@ -104,7 +101,7 @@ function equalizedWith(spec: ApproximatedSpec, unmet: readonly Verdict[]): strin
 
 /** The least order of a family that meets everything; null where none does, or the response cannot have it. */
 function leastOf(spec: ApproximatedSpec, family: Approximation): number | null {
-  const base = withFamily(spec, family)
+  const base = withApproximation(spec, family.id)
   for (let order = 1; order <= ADVICE_ORDERS; order++) {
     let ideal: Ideal
     try {
@@ -116,19 +113,4 @@ function leastOf(spec: ApproximatedSpec, family: Approximation): number | null {
     if (unmetBy(base, ideal).length === 0) return order
   }
   return null
-}
-
-/** The specification with another family and what that family needs; what only the old one has is left out. */
-export function withFamily(spec: ApproximatedSpec, family: Approximation): ApproximatedSpec {
-  if (family.id === spec.approximation) return spec
-  const { phaseRipple: _p, breakDb: _b, mix: _m, delay: _d, pin: _pin, evenOrder, ...rest } = spec
-  const needsRipple = family.defaultRippleDb === null && spec.passband.ripple === undefined
-  const needsAttenuation = family.shapesStopband && !spec.stopband && spec.response !== 'allpass'
-  return {
-    ...rest,
-    approximation: family.id,
-    ...(evenOrder && family.reflectionZeros && family.id !== 'butterworth' && { evenOrder }),
-    passband: { ...spec.passband, ...(needsRipple && { ripple: USUAL_RIPPLE }) },
-    ...(needsAttenuation && { stopband: { attenuation: USUAL_ATTENUATION } }),
-  }
 }

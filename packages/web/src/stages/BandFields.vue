@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { approximations, attenuations, type EvenOrder, formatExact, MAX_ORDER, RESPONSES } from '@voskel/core'
+import {
+  approximations,
+  attenuations,
+  type EvenOrder,
+  formatExact,
+  MAX_ORDER,
+  ownsField,
+  RESPONSES,
+} from '@voskel/core'
 import {
   ElButton,
   ElInputNumber,
@@ -13,7 +21,7 @@ import {
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 import { useResultsStore } from '../stores/results'
-import { EVEN_FORMED, useSpecForm } from './specForm'
+import { useSpecForm } from './specForm'
 
 /** Approximation, order, passband and stop band of a response that has them. */
 const results = useResultsStore()
@@ -130,7 +138,7 @@ const orderProblem = computed(() => form.problem('order', 'approximation'))
           <output v-else class="least" aria-live="polite">{{ order ?? '–' }}</output>
         </span>
       </div>
-      <div v-if="EVEN_FORMED.includes(spec.approximation)" class="row narrow">
+      <div v-if="ownsField(spec.approximation, 'evenOrder')" class="row narrow">
         <label for="even-order">Even</label>
         <ElSelect
           id="even-order"
