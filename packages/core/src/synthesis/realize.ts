@@ -2,7 +2,7 @@ import { approximate, type Ideal } from '../approximation/approximate.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
 import { topologies } from './index.js'
-import type { Realized } from './Topology.js'
+import type { Realized, Topology } from './Topology.js'
 import { type ValueChoice, valuePolicy } from './values.js'
 
 /**
@@ -31,7 +31,7 @@ export function realize(spec: FilterSpec, choice: ValueChoice = 'exact', ideal: 
       { path: 'realization.family' },
     )
   }
-  const checked = topology.schema.safeParse(given)
+  const checked = topology.schema.safeParse({ ...usualValues(topology), ...given })
   if (!checked.success) {
     const issue = checked.error.issues[0]
     const known = issue.code !== 'unrecognized_keys'
@@ -45,4 +45,11 @@ export function realize(spec: FilterSpec, choice: ValueChoice = 'exact', ideal: 
     )
   }
   return topology.realize({ spec, ideal, realization: checked.data, values: valuePolicy(choice) })
+}
+
+/** What the fields of a topology are where nothing is said of them. */
+function usualValues({ fields }: Topology): Record<string, number> {
+  return Object.fromEntries(
+    fields.flatMap((f) => (f.kind === 'quantity' && !f.optional ? [[f.id, f.default] as const] : [])),
+  )
 }

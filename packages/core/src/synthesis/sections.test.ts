@@ -1,6 +1,15 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { AcAnalysis, approximate, formulate, parseSpec, readNetlist, realize, writeNetlist } from '../index.js'
+import {
+  AcAnalysis,
+  approximate,
+  formulate,
+  parseSpec,
+  readNetlist,
+  realize,
+  topologies,
+  writeNetlist,
+} from '../index.js'
 import { complex } from '../numeric/complex.js'
 import { evaluate } from '../numeric/transferFunction.js'
 
@@ -29,6 +38,27 @@ function expectOne(input: unknown, frequencies: readonly number[]): void {
 
 /** Away from where a notch leaves nothing. */
 const grid = (center: number) => [0.011, 0.13, 0.41, 0.83, 1.27, 2.9, 7.7, 93].map((k) => k * center)
+
+test.each(topologies.map((t) => t.id))('%s needs no more than its name', (family) => {
+  const responses = ['lowpass', 'bandpass', 'allpass'] as const
+  const made = responses.map((response) => {
+    const spec = parseSpec({
+      response,
+      approximation: family === 'constant-resistance' ? 'critically-damped' : 'butterworth',
+      order: family === 'bridged-t' || family === 'rlc-section' ? 2 : 3,
+      passband: { edges: response === 'bandpass' ? [950, 1050] : [1000] },
+      realization: { family },
+    })
+    try {
+      return realize(spec).circuit.parts.length
+    } catch (error) {
+      // A response that the family cannot have; never a field that is missing.
+      expect(error).toMatchObject({ code: 'REALIZATION_IMPOSSIBLE' })
+      return 0
+    }
+  })
+  expect(Math.max(...made)).toBeGreaterThan(0)
+})
 
 describe('sections of constant resistance are the response in magnitude and phase', () => {
   const chain = { family: 'constant-resistance', resistance: 600 }

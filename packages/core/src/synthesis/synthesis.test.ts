@@ -403,7 +403,7 @@ describe('refusals say what would be possible', () => {
       /lc-ladder/,
     ],
     [{ family: 'sallen-key', capacitor: 1e-8 }, { response: 'highpass' }, 'response', /low-pass/, /lc-ladder/],
-    [{ family: 'lc-ladder', source: 50 }, {}, 'realization.load', /resistance/, /Its fields are/],
+    [{ family: 'lc-ladder', source: 50, load: 'shut' }, {}, 'realization.load', /resistance/, /Its fields are/],
     [
       { family: 'lc-ladder', source: 50, load: 99, colour: 1 },
       {},

@@ -11,7 +11,7 @@ const schema = z.strictObject({
   family: z.literal('coupled-resonators'),
   source: positive('source resistance', 'Ω'),
   load: positive('load resistance', 'Ω'),
-  inductor: positive('inductor', 'H'),
+  inductor: positive('inductor', 'H').optional(),
   coupling: z
     .enum(['capacitive', 'inductive'], { error: 'The coupling is "capacitive" or "inductive".' })
     .default('capacitive'),
@@ -46,7 +46,15 @@ export const coupledResonators: Topology<Realization> = {
   fields: [
     { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 600 },
     { id: 'load', name: 'Load resistance', kind: 'quantity', unit: 'Ω', default: 600 },
-    { id: 'inductor', name: 'Coils', kind: 'quantity', unit: 'H', default: 1e-5 },
+    {
+      id: 'inductor',
+      name: 'Coils',
+      kind: 'quantity',
+      unit: 'H',
+      default: 1e-5,
+      optional: true,
+      empty: 'to suit both ends',
+    },
     {
       id: 'coupling',
       name: 'Coupled by',
@@ -60,7 +68,7 @@ export const coupledResonators: Topology<Realization> = {
   ],
 
   realize({ spec, ideal, realization, values: policy }) {
-    const { source, load, inductor, coupling } = realization
+    const { source, load, coupling } = realization
     if (spec.gain !== 0)
       throw impossible('gain', 'Coupled resonators have no gain of their own.', 'Set the gain to 0 dB.')
     if (isShaped(spec) || spec.response !== 'bandpass')
@@ -92,6 +100,7 @@ export const coupledResonators: Topology<Realization> = {
         'Narrow the band, or choose the family lc-ladder.',
       )
     const g = prototype(approximation, ideal.order, ideal.rippleDb)
+    const inductor = realization.inductor ?? fittingCoil({ center, width, g, order: ideal.order, source, load })
     const capacitance = 1 / (center * center * inductor)
     const slope = center * capacitance
     // Admittance inverters between the resonators, and at both ends.
@@ -213,4 +222,22 @@ function draw(sketch: Sketch, { source, load, coupled, couplings, capacitors, co
   sketch.wire(out, { part: sketch.part('RL', 'resistor', { resistance: load }, x, DEPTH, 90), pin: 'a' })
   sketch.ground({ part: 'RL', pin: 'b' }, x, DEPTH + HALF + 1)
   sketch.label('out', out, x, 0)
+}
+
+/** How much of its resistance's admittance an end coupling takes where the coils are ours to choose: 0 … 1. */
+const END_COUPLING = 0.5
+
+/** The size of the coils, H, at which the stronger end coupling has room, to two digits. */
+function fittingCoil(of: {
+  center: number
+  width: number
+  g: readonly number[]
+  order: number
+  source: number
+  load: number
+}): number {
+  const { center, width, g, order, source, load } = of
+  // (J·R)² = w·R/(ω₀·L·g·g) at either end.
+  const ends = [source / (g[0] * g[1]), load / (g[order] * g[order + 1])]
+  return Number(((width * Math.max(...ends)) / (center * END_COUPLING ** 2)).toPrecision(2))
 }
