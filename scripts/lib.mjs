@@ -4,6 +4,7 @@ import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { extname, join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { writeLicences } from './licences.mjs'
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
 
 export const root = fileURLToPath(new URL('..', import.meta.url))
@@ -100,6 +101,8 @@ export function ensureBuilt() {
   )
   const web = [
     'scripts/lib.mjs',
+    'scripts/licences.mjs',
+    'package-lock.json',
     'packages/web/src',
     'packages/web/index.html',
     'packages/web/public',
@@ -108,6 +111,7 @@ export function ensureBuilt() {
   unlessDone('web', [...core, ...web], ['packages/web/dist/index.html'], () => {
     console.log('Building the interface …')
     run(tool('vite'), ['build', '--logLevel', 'error'], { cwd: join(root, 'packages/web') })
+    writeLicences(root, join(root, 'packages/web/dist/licences.txt'))
     compressAssets()
   })
 }

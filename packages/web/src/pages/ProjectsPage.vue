@@ -223,6 +223,7 @@ async function create() {
         <p v-else class="soft none">No design yet. <b>New design</b> starts one from a low-pass that works.</p>
       </section>
       <ProjectBin />
+      <p class="made-of"><a href="/licences.txt" target="_blank">What Voskel is made of, and its licences</a></p>
     </main>
     <ElDialog :model-value="asking !== null" :title="asking?.title" width="400px" @close="asking = null">
       <form @submit.prevent="create">
@@ -331,6 +332,10 @@ li a {
 li a:hover {
   color: var(--accent);
   text-decoration: underline;
+}
+
+.made-of {
+  font-size: 13px;
 }
 
 .mark-unsaved {
