@@ -1,5 +1,5 @@
 import { designFigures } from './design.js'
-import { acFigures, engineFigures } from './engine.js'
+import { acFigures, engineFigures, growthFigures } from './engine.js'
 import { interfaceFigures } from './interface.js'
 import { type Figure, print } from './report.js'
 
@@ -9,6 +9,7 @@ const [, , root = '', only] = process.argv
 const parts: Record<string, () => Promise<[title: string, figures: Figure[]][]>> = {
   engine: async () => [
     ['AC analysis', acFigures()],
+    ['How cost grows', growthFigures()],
     ['Engine, against general-purpose libraries (Python)', engineFigures(root)],
   ],
   design: async () => [['Design', designFigures(root)]],
