@@ -21,6 +21,8 @@ const formula = computed(() => (field.value ? (data.part.formulas?.[field.value.
 const shown = computed(() => {
   const [v, unit] = [value.value, field.value!.unit]
   if (v === null) return formula.value ?? '?'
+  const word = kind.value.valueWord?.(v)
+  if (word) return word
   return unit === '' && Math.abs(v) >= 1e-3 && Math.abs(v) < 1e4
     ? String(Number(v.toPrecision(4)))
     : formatQuantity(v, unit)

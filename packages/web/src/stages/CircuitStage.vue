@@ -164,9 +164,7 @@ const detail = computed(() => {
       <button class="plain-button" :disabled="!circuit" @click="drawing?.fit()">Show all</button>
       <button class="plain-button" :disabled="sheet.length === 0" @click="explaining = true">How found</button>
       <button class="plain-button" :disabled="!circuit" @click="copyNetlist">Copy netlist</button>
-      <button v-if="derived" class="plain-button" :disabled="typed.length === 0" @click="letGo">
-        Let typed values go
-      </button>
+      <button v-if="typed.length" class="plain-button" @click="letGo">Let typed values go</button>
     </header>
     <ul v-if="findings.length" class="findings" aria-label="Findings">
       <li v-for="f in findings" :key="f.message" :class="f.severity">

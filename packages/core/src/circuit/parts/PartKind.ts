@@ -202,6 +202,8 @@ export interface PartKind {
   readonly values: readonly ValueField[]
   /** The field that a drawing shows and a person types on the part. */
   readonly mainValue?: string
+  /** What a drawing says instead of a main value that is only there because a number must be; null for others. */
+  readonly valueWord?: (value: number) => string | null
   readonly takesWaveform?: boolean
   /** Sensitivities are asked to the main value: it is what a filter is made of. */
   readonly sensitive?: boolean
@@ -342,3 +344,9 @@ export const thermalNoise = (conductance: number, temperature: number): number =
 /** The DC links of a part that is a resistance, or an ideal voltage, between its first two pins. */
 export const linked = (by: DcLink['by'], ...pins: readonly (readonly [string, string])[]): readonly DcLink[] =>
   pins.map((pair) => ({ pins: pair, by }))
+
+/** Gain of an amplifier that is meant to be ideal. */
+export const IDEAL_OPAMP_GAIN = 1e8
+
+/** What a drawing says of a gain that only stands for an ideal amplifier. */
+export const idealWord = (gain: number): string | null => (Math.abs(gain) >= IDEAL_OPAMP_GAIN ? 'ideal' : null)

@@ -1,4 +1,4 @@
-import { GROUND, linked, oneRefCard, oneValueCard, type PartKind, stampBranch } from './PartKind.js'
+import { GROUND, idealWord, linked, oneRefCard, oneValueCard, type PartKind, stampBranch } from './PartKind.js'
 
 const SENSED = { plus: [2, -2], minus: [2, 2], sensePlus: [-2, -2], senseMinus: [-2, 2] } as const
 const PAIR = { plus: [2, -2], minus: [2, 2] } as const
@@ -12,6 +12,7 @@ export const voltageControlledVoltage: PartKind = {
   pinPlaces: SENSED,
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
+  valueWord: idealWord,
   sensitive: true,
   dcLinks: linked('voltage', ['plus', 'minus']),
   stamp(s, { nodes, values }) {

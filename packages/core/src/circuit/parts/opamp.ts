@@ -1,8 +1,13 @@
 import { operationalAmplifier } from '../devices/opamp.js'
-import { linked, modelField, type PartKind, realField, stampConductance } from './PartKind.js'
-
-/** Gain that stands for an ideal operational amplifier. */
-export const IDEAL_OPAMP_GAIN = 1e8
+import {
+  IDEAL_OPAMP_GAIN,
+  idealWord,
+  linked,
+  modelField,
+  type PartKind,
+  realField,
+  stampConductance,
+} from './PartKind.js'
 
 type Values = Readonly<Record<string, number>>
 
@@ -58,6 +63,7 @@ export const opamp: PartKind = {
     realField('noiseCurrentCorner', 'Its flicker corner', 'Hz'),
   ],
   mainValue: 'gain',
+  valueWord: idealWord,
   notInNetlist: [
     'slewRate',
     'outputHigh',

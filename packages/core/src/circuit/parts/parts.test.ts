@@ -156,3 +156,10 @@ test('a parameter’s own name inside a subcircuit means the outer one only wher
   ).circuit
   expect(solved(c).nodes.out).toBeCloseTo(2, 12)
 })
+
+test('a gain that only stands for an ideal amplifier has a word instead', () => {
+  for (const kind of ['vcvs', 'opamp']) {
+    const { valueWord } = partKind(kind)
+    expect([1, 1e5, 1e8, -1e9].map((gain) => valueWord!(gain))).toEqual([null, null, 'ideal', 'ideal'])
+  }
+})

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { End } from '../../circuit/circuit.js'
-import { IDEAL_OPAMP_GAIN } from '../../circuit/parts/opamp.js'
+import { IDEAL_OPAMP_GAIN } from '../../circuit/parts/PartKind.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { formatQuantity } from '../../quantity/formatQuantity.js'
 import { abs, complex } from '../../numeric/complex.js'

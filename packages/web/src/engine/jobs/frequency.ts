@@ -73,12 +73,11 @@ function curvesOf(
   })
 }
 
-/** What lies so far below the highest is a zero to rounding: it has no phase. */
-const NOTHING_DB = 220
+/** A point that lies so far below both its neighbours is a zero to rounding: it has no phase. */
+const NOTHING_DB = 60
 
 function heard(phase: Float64Array, db: Float64Array): Float64Array {
-  const least = db.reduce((a, b) => Math.max(a, b), -Infinity) - NOTHING_DB
-  return phase.map((p, k) => (db[k]! < least ? NaN : p))
+  return phase.map((p, k) => (db[k]! < Math.min(db[k - 1] ?? Infinity, db[k + 1] ?? Infinity) - NOTHING_DB ? NaN : p))
 }
 
 /** The signals that these equations have; why the others cannot be had. */
