@@ -97,7 +97,9 @@ export {
   withValue,
 } from './circuit/circuit.js'
 export { type EffectiveValue, effectiveValues, scopeOf } from './circuit/effectiveValues.js'
-export { flatten, type FlatCircuit, resolveNets } from './circuit/flatten.js'
+export { flatten, type FlatCircuit } from './circuit/flatten.js'
+export { NetMap } from './circuit/NetMap.js'
+export { circuitEdit, circuitEdits, type EditCall } from './circuit/edit/index.js'
 export { checkCircuit, checks } from './circuit/checks/index.js'
 export type { Check, Finding, Remedy } from './circuit/checks/Check.js'
 export {

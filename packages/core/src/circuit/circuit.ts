@@ -12,6 +12,12 @@ const GridSchema = z.strictObject({ x: z.number(), y: z.number() })
 
 const EndSchema = z.union([z.strictObject({ part: name, pin: name }), z.strictObject({ junction: name })])
 
+/** Where a part lies on the drawing: turned clockwise, after it was mirrored. */
+export const PlaceSchema = GridSchema.extend({
+  rotation: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]),
+  mirrored: z.boolean().optional(),
+})
+
 export const PartSchema = z.strictObject({
   id: name,
   kind: name,
@@ -30,10 +36,7 @@ export const PartSchema = z.strictObject({
   waveform: WaveformSchema.optional(),
   /** For a part of kind `subcircuit`: the definition's name and the number of its pins. */
   definition: name.optional(),
-  at: GridSchema.extend({
-    rotation: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]),
-    mirrored: z.boolean().optional(),
-  }).optional(),
+  at: PlaceSchema.optional(),
 })
 
 const WireSchema = z.strictObject({

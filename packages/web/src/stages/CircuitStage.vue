@@ -4,12 +4,12 @@ import {
   formatExact,
   formatQuantity,
   isDrawn,
+  NetMap,
   keptAsShown,
   outdatedText,
   type PartPatch,
   patched,
   partKind,
-  resolveNets,
   topologies,
   VoskelError,
   withPartValue,
@@ -61,7 +61,7 @@ const selected = computed(() => circuit.value?.parts.find((p) => p.id === select
 /** A circuit without a drawing, part by part. */
 const rows = computed(() => {
   if (!circuit.value || isDrawn(circuit.value)) return []
-  const nets = resolveNets(circuit.value)
+  const nets = new NetMap(circuit.value)
   const valuesOf = valuesIn(circuit.value)
   return circuit.value.parts.map((part) => {
     const kind = partKind(part.kind)
@@ -72,7 +72,7 @@ const rows = computed(() => {
     return {
       id: part.id,
       kind: kind.name,
-      nets: [...nets].flatMap(([key, net]) => (key.startsWith(`${part.id}\u0000`) ? [net] : [])).join(' · '),
+      nets: nets.netsOf(part.id).join(' · '),
       value: part.model ?? (formula === undefined ? shown : `${shown} = ${formula}`),
     }
   })

@@ -1,13 +1,9 @@
 import type { Circuit } from '../circuit.js'
+import type { EditCall } from '../edit/index.js'
 import type { FlatCircuit } from '../flatten.js'
 
-/** What would mend a finding, as data. */
-export type Remedy =
-  | { readonly action: 'ground-net'; readonly net: string }
-  | { readonly action: 'add-resistor'; readonly nets: readonly [string, string]; readonly resistance: number }
-  | { readonly action: 'add-series-resistor'; readonly part: string; readonly resistance: number }
-  | { readonly action: 'swap-pins'; readonly part: string; readonly pins: readonly [string, string] }
-  | { readonly action: 'edit-part'; readonly part: string }
+/** What would mend a finding: an edit, or a part whose values only its author knows. */
+export type Remedy = EditCall | { readonly look: string }
 
 /** Something that is wrong with a circuit, or worth a look. */
 export interface Finding {

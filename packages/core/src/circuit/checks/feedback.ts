@@ -22,9 +22,7 @@ export const feedback: Check = {
           fix: crossed ? 'Exchange its inputs.' : 'Connect output and minus input, directly or through parts.',
           parts: [name],
           nets: [],
-          remedy: crossed
-            ? { action: 'swap-pins', part: name, pins: ['plus', 'minus'] }
-            : { action: 'edit-part', part: name },
+          remedy: crossed ? { edit: 'swap-pins', args: { part: name, pins: ['plus', 'minus'] } } : { look: name },
         },
       ]
     })

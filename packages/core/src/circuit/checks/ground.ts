@@ -21,7 +21,7 @@ export const dcPath: Check = {
         fix: 'Connect one of them to ground.',
         parts: [],
         nets: floating,
-        remedy: { action: 'ground-net' as const, net: floating[0] },
+        remedy: { edit: 'ground-net' as const, args: { net: floating[0] } },
       })
     }
     const capacitive = loose.filter((n) => !floating.includes(n))
@@ -33,7 +33,10 @@ export const dcPath: Check = {
         fix: 'Put a large resistance from one of them to ground.',
         parts: [],
         nets: capacitive,
-        remedy: { action: 'add-resistor' as const, nets: [capacitive[0], '0'] as const, resistance: 1e9 },
+        remedy: {
+          edit: 'bridge-nets' as const,
+          args: { kind: 'resistor', values: { resistance: 1e9 }, nets: [capacitive[0], '0'] },
+        },
       })
     }
     return findings

@@ -39,7 +39,7 @@ function findingOf(error: VoskelError, circuit: Circuit): Finding {
     fix: error.remedy,
     parts: part ? [part] : [],
     nets: net ? [net] : [],
-    ...(error.code === 'NO_GROUND' && first && { remedy: { action: 'ground-net' as const, net: first } }),
-    ...(part && { remedy: { action: 'edit-part' as const, part } }),
+    ...(error.code === 'NO_GROUND' && first && { remedy: { edit: 'ground-net' as const, args: { net: first } } }),
+    ...(part && { remedy: { look: part } }),
   }
 }

@@ -24,7 +24,7 @@ export const usualValues: Check = {
           fix: 'Check its prefix: m is milli, M is mega.',
           parts: [name],
           nets: [],
-          remedy: { action: 'edit-part', part: name },
+          remedy: { look: name },
         },
       ]
     })

@@ -60,7 +60,10 @@ export const voltageLoop: Check = {
           fix: 'None is taken to circulate; give one of them its winding resistance to have it decay.',
           parts,
           nets: [],
-          remedy: { action: 'add-series-resistor', part: parts[0], resistance: 1e-3 },
+          remedy: {
+            edit: 'put-in-series',
+            args: { part: parts[0], kind: 'resistor', values: { resistance: 1e-3 } },
+          },
         },
       ]
     }
@@ -72,7 +75,10 @@ export const voltageLoop: Check = {
         fix: 'Put a small resistance in series with one of them.',
         parts,
         nets: [],
-        remedy: { action: 'add-series-resistor', part: parts[0], resistance: 1e-3 },
+        remedy: {
+          edit: 'put-in-series',
+          args: { part: parts[0], kind: 'resistor', values: { resistance: 1e-3 } },
+        },
       },
     ]
   },

@@ -1,0 +1,39 @@
+import type { z } from 'zod'
+import { VoskelError } from '../../errors/VoskelError.js'
+import type { Circuit, Part } from '../circuit.js'
+import type { PartPatch } from '../patch.js'
+
+/**
+ * Something that is done to a circuit. Each stands in a file of its own and in the list of index.ts; undo is the circuit
+ * before it.
+ */
+export interface CircuitEdit<A> {
+  readonly id: string
+  readonly schema: z.ZodType<A>
+  /** As undo says it. */
+  label(args: A): string
+  /** @throws VoskelError `CIRCUIT_INVALID` where there is no such part, net or value */
+  apply(circuit: Circuit, args: A): Circuit
+  /**
+   * What it says of one part, where it neither adds, removes nor rewires: in a computed circuit that is said again
+   * whenever it is computed anew.
+   */
+  says?(args: A): { readonly part: string; readonly patch: PartPatch }
+}
+
+/** @throws VoskelError `CIRCUIT_INVALID` naming the parts that exist */
+export function partOf(circuit: Circuit, id: string): Part {
+  const found = circuit.parts.find((p) => p.id === id)
+  if (found) return found
+  const names = circuit.parts.slice(0, 12).map((p) => p.id)
+  throw new VoskelError('CIRCUIT_INVALID', {
+    problem: `There is no part "${id}" in this circuit.`,
+    fix: `Its parts are: ${names.join(', ') || 'none'}.`,
+  })
+}
+
+/** The circuit with one part changed. */
+export const withPart = (circuit: Circuit, id: string, change: (part: Part) => Part): Circuit => {
+  partOf(circuit, id)
+  return { ...circuit, parts: circuit.parts.map((p) => (p.id === id ? change(p) : p)) }
+}
