@@ -3,14 +3,13 @@ import { formatExact, formatQuantity, partKind, parseQuantity, VoskelError } fro
 import { Handle, Position } from '@vue-flow/core'
 import { computed, nextTick, ref } from 'vue'
 import { GRID, nodeSize, type PartData, pinInNode } from './scene'
-import { symbols } from './symbols'
 
 /** A part on the drawing: symbol, name, and a value that can be typed in place. */
 const { data, selected, fixed } = defineProps<{ data: PartData; selected?: boolean; fixed?: boolean }>()
 const emit = defineEmits<{ value: [part: string, field: string, value: number] }>()
 
 const kind = computed(() => partKind(data.part.kind))
-const symbol = computed(() => symbols[data.part.kind])
+const symbol = computed(() => kind.value.symbol)
 const size = computed(() => nodeSize(data.part))
 const upright = computed(() => data.part.at?.rotation === 90 || data.part.at?.rotation === 270)
 const field = computed(() => kind.value.values.find((f) => f.id === kind.value.mainValue) ?? null)
@@ -82,8 +81,9 @@ function leave() {
       aria-hidden="true"
     >
       <g :transform="turn">
-        <path v-for="d in symbol?.strokes ?? []" :key="d" :d="d" />
-        <text v-for="t in symbol?.texts ?? []" :key="t.text" :x="t.x" :y="t.y" dy=".32em">{{ t.text }}</text>
+        <path v-for="d in symbol.strokes" :key="d" :d="d" />
+        <path v-for="d in symbol.filled ?? []" :key="d" class="filled" :d="d" />
+        <text v-for="t in symbol.texts ?? []" :key="t.text" :x="t.x" :y="t.y" dy=".32em">{{ t.text }}</text>
       </g>
     </svg>
     <Handle
@@ -145,6 +145,10 @@ path {
   stroke: var(--ink);
   stroke-width: 0.11;
   stroke-linejoin: round;
+}
+
+.filled {
+  fill: var(--ink);
 }
 
 .selected path {

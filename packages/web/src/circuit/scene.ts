@@ -6,12 +6,12 @@ import {
   endPoint,
   type GridPoint,
   type Part,
+  partKind,
   placed,
   scopeOf,
   VoskelError,
 } from '@voskel/core'
 import type { Edge, Node } from '@vue-flow/core'
-import { symbols } from './symbols'
 
 /** Pixels of a grid unit at zoom 1. */
 export const GRID = 16
@@ -35,7 +35,7 @@ const px = ({ x, y }: GridPoint) => ({ x: x * GRID, y: y * GRID })
 
 /** Size of a part's node, px, turned with the part. */
 export function nodeSize(part: Part): { width: number; height: number } {
-  const [hx, hy] = symbols[part.kind]?.half ?? [1, 1]
+  const [hx, hy] = partKind(part.kind).symbol.half
   const turned = part.at?.rotation === 90 || part.at?.rotation === 270
   return { width: 2 * GRID * (turned ? hy : hx), height: 2 * GRID * (turned ? hx : hy) }
 }

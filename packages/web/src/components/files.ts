@@ -14,6 +14,8 @@ export const fileName = (name: string, ending: string): string =>
   `${
     name
       .normalize('NFKD')
+      // Å is an A with a mark of its own now.
+      .replace(/\p{M}/gu, '')
       .replace(/[^\w-]+/g, '-')
       .replace(/^-+|-+$/g, '')
       .toLowerCase()

@@ -1,6 +1,7 @@
 import type { Part } from '../circuit.js'
 import { BOLTZMANN } from '../devices/constants.js'
 import type { Waveform } from '../waveforms/index.js'
+import type { PartSymbol } from './PartSymbol.js'
 
 /** Index of the ground net among the unknowns: entries in its row or column are dropped. */
 export const GROUND = -1
@@ -199,6 +200,7 @@ export interface PartKind {
   readonly pins: readonly string[]
   /** Where each pin lies from the part's centre, unrotated, in grid units; y points down. */
   readonly pinPlaces: Readonly<Record<string, readonly [x: number, y: number]>>
+  readonly symbol: PartSymbol
   readonly values: readonly ValueField[]
   /** The field that a drawing shows and a person types on the part. */
   readonly mainValue?: string

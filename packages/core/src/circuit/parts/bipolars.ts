@@ -52,6 +52,12 @@ function bipolarKind(id: string, name: string, modelType: string, polarity: 1 | 
     letter: 'Q',
     pins: ['collector', 'base', 'emitter', 'substrate'],
     pinPlaces: { collector: [2, -2], base: [-2, 0], emitter: [2, 2], substrate: [2, 0] },
+    symbol: {
+      strokes: ['M-2 0H0M0 -1V1', 'M0 -.5L2 -1.5V-2M0 .5L2 1.5V2'],
+      // The arrow shows the emitter's current: out of an NPN, into a PNP.
+      filled: [polarity > 0 ? 'M1.6 1.3L.75 1.21L1.02 .67Z' : 'M.4 .7L.98 1.33L1.25 .79Z'],
+      half: [2, 2.2],
+    },
     optionalPins: { substrate: '0' },
     modelType,
     dcLinks: linked('resistance', ['collector', 'emitter'], ['base', 'emitter'], ['base', 'collector']),

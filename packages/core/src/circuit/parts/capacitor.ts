@@ -27,6 +27,7 @@ export const capacitor: PartKind = {
   letter: 'C',
   pins: ['a', 'b'],
   pinPlaces: { a: [-2, 0], b: [2, 0] },
+  symbol: { strokes: ['M-2 0H-.22M.22 0H2', 'M-.22 -.85V.85M.22 -.85V.85'], half: [2, 1] },
   values: [
     { id: 'capacitance', name: 'Capacitance', unit: 'F', default: 1e-9, range: 'nonnegative-warned' },
     realField('seriesResistance', 'Series resistance', 'Ω'),

@@ -3,6 +3,11 @@ import { GROUND, idealWord, linked, oneRefCard, oneValueCard, type PartKind, sta
 const SENSED = { plus: [2, -2], minus: [2, 2], sensePlus: [-2, -2], senseMinus: [-2, 2] } as const
 const PAIR = { plus: [2, -2], minus: [2, 2] } as const
 
+/** The diamond between the right-hand pins: with a line along it a voltage, with one across it a current. */
+const DIAMOND = ['M2 -2V-1M2 1V2', 'M2 -1L3 0L2 1L1 0Z']
+/** The open ends that sense a voltage. */
+const SENSE = ['M-2 -2H-1M-2 2H-1']
+
 /** v(plus, minus) = gain · v(senseplus, senseminus). */
 export const voltageControlledVoltage: PartKind = {
   id: 'vcvs',
@@ -10,6 +15,7 @@ export const voltageControlledVoltage: PartKind = {
   letter: 'E',
   pins: ['plus', 'minus', 'sensePlus', 'senseMinus'],
   pinPlaces: SENSED,
+  symbol: { strokes: [...DIAMOND, 'M2 -1V1', ...SENSE], half: [3, 2.2] },
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
   valueWord: idealWord,
@@ -30,6 +36,7 @@ export const voltageControlledCurrent: PartKind = {
   letter: 'G',
   pins: ['plus', 'minus', 'sensePlus', 'senseMinus'],
   pinPlaces: SENSED,
+  symbol: { strokes: [...DIAMOND, 'M1 0H3', ...SENSE], half: [3, 2.2] },
   values: [{ id: 'transconductance', name: 'Transconductance', unit: 'S', default: 1e-3, range: 'any' }],
   mainValue: 'transconductance',
   sensitive: true,
@@ -54,6 +61,7 @@ export const currentControlledCurrent: PartKind = {
   letter: 'F',
   pins: ['plus', 'minus'],
   pinPlaces: PAIR,
+  symbol: { strokes: [...DIAMOND, 'M1 0H3'], half: [3, 2.2] },
   values: [{ id: 'gain', name: 'Gain', unit: '', default: 1, range: 'any' }],
   mainValue: 'gain',
   sensitive: true,
@@ -78,6 +86,7 @@ export const currentControlledVoltage: PartKind = {
   letter: 'H',
   pins: ['plus', 'minus'],
   pinPlaces: PAIR,
+  symbol: { strokes: [...DIAMOND, 'M2 -1V1'], half: [3, 2.2] },
   values: [{ id: 'transresistance', name: 'Transresistance', unit: 'Ω', default: 1e3, range: 'any' }],
   mainValue: 'transresistance',
   sensitive: true,

@@ -8,6 +8,7 @@ export const coupling: PartKind = {
   letter: 'K',
   pins: [],
   pinPlaces: {},
+  symbol: { strokes: [], half: [1, 1] },
   values: [{ id: 'coupling', name: 'Coupling', unit: '', default: 0.99, range: 'any' }],
   mainValue: 'coupling',
   sensitive: true,

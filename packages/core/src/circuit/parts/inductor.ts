@@ -33,6 +33,10 @@ export const inductor: PartKind = {
   letter: 'L',
   pins: ['a', 'b'],
   pinPlaces: { a: [-2, 0], b: [2, 0] },
+  symbol: {
+    strokes: ['M-2 0H-1.5M1.5 0H2', `M-1.5 0${'a.375 .42 0 0 1 .75 0'.repeat(4)}`],
+    half: [2, 0.7],
+  },
   values: [
     { id: 'inductance', name: 'Inductance', unit: 'H', default: 1e-3, range: 'nonnegative-warned' },
     realField('seriesResistance', 'Series resistance', 'Ω'),

@@ -50,6 +50,12 @@ function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1):
     letter: 'M',
     pins: ['drain', 'gate', 'source', 'bulk'],
     pinPlaces: { drain: [2, -2], gate: [-2, 0], source: [2, 2], bulk: [2, 0] },
+    symbol: {
+      strokes: ['M-2 0H-.4M-.4 -1V1', 'M0 -1.2V-.6M0 -.3V.3M0 .6V1.2', 'M0 -.9H2V-2M0 .9H2V2M0 0H2'],
+      // The arrow on the bulk's line points to an n channel and away from a p channel.
+      filled: [polarity > 0 ? 'M.15 0L.85 -.3V.3Z' : 'M1 0L.3 -.3V.3Z'],
+      half: [2, 2.2],
+    },
     modelType,
     dcLinks: linked('resistance', ['drain', 'source'], ['bulk', 'source'], ['bulk', 'drain']),
     values: VALUES,

@@ -45,6 +45,15 @@ export const opamp: PartKind = {
   letter: 'U',
   pins: ['plus', 'minus', 'out'],
   pinPlaces: { plus: [-3, -1], minus: [-3, 1], out: [3, 0] },
+  symbol: {
+    strokes: ['M-3 -1H-2M-3 1H-2M2 0H3', 'M-2 -2H2V2H-2Z', 'M-.55 -1.55L.05 -1.2L-.55 -.85Z'],
+    texts: [
+      { x: -1.6, y: -1, text: '+' },
+      { x: -1.6, y: 1, text: '\u2212' },
+      { x: 0.85, y: -1.2, text: '∞' },
+    ],
+    half: [3, 2],
+  },
   values: [
     { id: 'gain', name: 'Open-loop gain', unit: '', default: IDEAL_OPAMP_GAIN, range: 'nonzero', ofModel: true },
     realField('gainBandwidth', 'Gain-bandwidth product (0: no pole)', 'Hz'),

@@ -9,6 +9,7 @@ import {
   thermalNoise,
 } from './PartKind.js'
 import { asNetlist, atTemperature, stampAcross, TEMPERATURE_COEFFICIENTS, TEMPERATURE_FIELDS } from './realPassive.js'
+import { RESISTANCE } from './PartSymbol.js'
 
 /** A resistance; a real one has an inductance in series with it and a capacitance across both. */
 export const resistor: PartKind = {
@@ -17,6 +18,7 @@ export const resistor: PartKind = {
   letter: 'R',
   pins: ['a', 'b'],
   pinPlaces: { a: [-2, 0], b: [2, 0] },
+  symbol: { strokes: RESISTANCE, half: [2, 0.7] },
   values: [
     { id: 'resistance', name: 'Resistance', unit: 'Ω', default: 1e3, range: 'nonzero' },
     realField('seriesInductance', 'Series inductance', 'H'),

@@ -8,6 +8,7 @@ export const subcircuit: PartKind = {
   // Pins are numbered p1, p2, … by the definition.
   pins: [],
   pinPlaces: {},
+  symbol: { strokes: ['M-2 -2H2V2H-2Z'], half: [2, 2] },
   values: [],
   stamp: () => {},
 }

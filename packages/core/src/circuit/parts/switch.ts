@@ -6,6 +6,7 @@ export const switchPart: PartKind = {
   letter: 'S',
   pins: ['a', 'b'],
   pinPlaces: { a: [-2, 0], b: [2, 0] },
+  symbol: { strokes: ['M-2 0H-.9M.9 0H2', 'M-.9 0L.75 -.85'], half: [2, 1] },
   values: [
     { id: 'closed', name: 'Closed (1) or open (0)', unit: '', default: 1, range: 'any' },
     { id: 'on', name: 'Resistance when closed', unit: 'Ω', default: 0.01, range: 'nonzero' },

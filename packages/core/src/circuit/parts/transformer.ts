@@ -7,6 +7,13 @@ export const transformer: PartKind = {
   letter: 'T',
   pins: ['primary', 'primaryReturn', 'secondary', 'secondaryReturn'],
   pinPlaces: { primary: [-2, -2], primaryReturn: [-2, 2], secondary: [2, -2], secondaryReturn: [2, 2] },
+  symbol: {
+    strokes: [
+      `M-2 -2H-.9V-1.5${'a.42 .375 0 0 1 0 .75'.repeat(4)}V2H-2`,
+      `M2 -2H.9V-1.5${'a.42 .375 0 0 0 0 .75'.repeat(4)}V2H2`,
+    ],
+    half: [2, 2.2],
+  },
   values: [{ id: 'ratio', name: 'Turns ratio, primary to secondary', unit: '', default: 1, range: 'nonzero' }],
   mainValue: 'ratio',
   sensitive: true,

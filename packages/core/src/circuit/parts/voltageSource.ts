@@ -1,5 +1,6 @@
 import { linked, type PartKind, stampBranch } from './PartKind.js'
 import { sourceCard, sourceValues } from './sources.js'
+import { circle } from './PartSymbol.js'
 
 /** Its current counts from the plus pin through the source to the minus pin. */
 export const voltageSource: PartKind = {
@@ -8,6 +9,7 @@ export const voltageSource: PartKind = {
   letter: 'V',
   pins: ['plus', 'minus'],
   pinPlaces: { plus: [-2, 0], minus: [2, 0] },
+  symbol: { strokes: ['M-2 0H2', circle(1)], texts: [{ x: -1.45, y: -0.55, text: '+' }], half: [2, 1.1] },
   values: sourceValues('V'),
   takesWaveform: true,
   dcLinks: linked('voltage', ['plus', 'minus']),

@@ -1,0 +1,18 @@
+/**
+ * A graphical symbol after IEC 60617, as data: in grid units around the part's centre, unrotated; y points down. Strokes
+ * are SVG paths drawn in ink, some of them filled with it; texts stand upright.
+ */
+export interface PartSymbol {
+  readonly strokes: readonly string[]
+  readonly filled?: readonly string[]
+  readonly texts?: readonly { readonly x: number; readonly y: number; readonly text: string }[]
+  /** Half width and half height, with room for a finger. */
+  readonly half: readonly [number, number]
+}
+
+/** A circle around a point. */
+export const circle = (radius: number, x = 0, y = 0): string =>
+  `M${x - radius} ${y}a${radius} ${radius} 0 1 1 ${2 * radius} 0a${radius} ${radius} 0 1 1 ${-2 * radius} 0`
+
+/** A resistance lying between x = −2 and 2, as many symbols have one. */
+export const RESISTANCE: readonly string[] = ['M-2 0H-1.25M1.25 0H2', 'M-1.25 -.45H1.25V.45H-1.25Z']
