@@ -96,6 +96,17 @@ export {
   type Wire,
   withValue,
 } from './circuit/circuit.js'
+export {
+  labelBox,
+  type LabelPlace,
+  netBoxes,
+  overlap,
+  placeLabels,
+  symbolBox,
+  valueText,
+  wireBoxes,
+} from './circuit/labels.js'
+export type { PartSymbol } from './circuit/parts/PartSymbol.js'
 export { type EffectiveValue, effectiveValues, scopeOf } from './circuit/effectiveValues.js'
 export { flatten, type FlatCircuit } from './circuit/flatten.js'
 export { NetMap } from './circuit/NetMap.js'

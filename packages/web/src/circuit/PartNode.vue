@@ -11,21 +11,10 @@ const emit = defineEmits<{ value: [part: string, field: string, value: number] }
 const kind = computed(() => partKind(data.part.kind))
 const symbol = computed(() => kind.value.symbol)
 const size = computed(() => nodeSize(data.part))
-const upright = computed(() => data.part.at?.rotation === 90 || data.part.at?.rotation === 270)
 const field = computed(() => kind.value.values.find((f) => f.id === kind.value.mainValue) ?? null)
 const effective = computed(() => (field.value && data.values ? data.values[field.value.id]! : null))
 const value = computed(() => effective.value?.value ?? null)
 const formula = computed(() => (field.value ? (data.part.formulas?.[field.value.id] ?? null) : null))
-/** A number without a unit stands without a prefix where it can be read so. */
-const shown = computed(() => {
-  const [v, unit] = [value.value, field.value!.unit]
-  if (v === null) return formula.value ?? '?'
-  const word = kind.value.valueWord?.(v)
-  if (word) return word
-  return unit === '' && Math.abs(v) >= 1e-3 && Math.abs(v) < 1e4
-    ? String(Number(v.toPrecision(4)))
-    : formatQuantity(v, unit)
-})
 const title = computed(() => {
   if (formula.value !== null) return `= ${formula.value}. A typed value takes the formula's place`
   return exact.value === null ? 'Type another value' : `Computed: ${formatQuantity(exact.value, field.value!.unit)}`
@@ -95,7 +84,7 @@ function leave() {
       class="pin"
       :style="{ left: `${p.left}px`, top: `${p.top}px` }"
     />
-    <div v-if="data.part.kind !== 'ground'" class="label" :class="[upright ? 'beside' : 'above', data.part.kind]">
+    <div v-if="data.label" class="label" :class="[data.label.side, { stacked: data.label.lines === 2 }]">
       <span class="name">{{ data.part.id }}</span>
       <template v-if="field">
         <input
@@ -116,10 +105,10 @@ function leave() {
           :disabled="fixed"
           class="value nodrag nopan"
           :title="title"
-          :aria-label="`${data.part.id}, ${shown}: type another value`"
+          :aria-label="`${data.part.id}, ${data.text}: type another value`"
           @click="edit"
         >
-          {{ shown }}<span v-if="exact !== null" class="mark" aria-hidden="true">*</span>
+          {{ data.text }}<span v-if="exact !== null" class="mark" aria-hidden="true">*</span>
         </button>
         <p v-if="problem && editing" class="problem" role="alert">{{ problem }}</p>
       </template>
@@ -181,24 +170,40 @@ text {
   white-space: nowrap;
 }
 
-.label.above {
-  bottom: calc(100% + 3px);
+.label.stacked {
+  flex-direction: column;
+  gap: 0;
+}
+
+.label.above,
+.label.below {
   left: 50%;
+  align-items: center;
   transform: translateX(-50%);
 }
 
-.label.above.opamp {
-  bottom: auto;
-  top: calc(100% + 1px);
+.label.above {
+  bottom: calc(100% + 3px);
 }
 
-.label.beside {
+.label.below {
+  top: calc(100% + 3px);
+}
+
+.label.left,
+.label.right {
   top: 50%;
-  left: calc(100% + 4px);
-  flex-direction: column;
-  align-items: flex-start;
-  gap: 0;
   transform: translateY(-50%);
+}
+
+.label.left {
+  right: calc(100% + 4px);
+  align-items: flex-end;
+}
+
+.label.right {
+  left: calc(100% + 4px);
+  align-items: flex-start;
 }
 
 .name {
@@ -215,7 +220,7 @@ text {
   cursor: text;
 }
 
-.beside .value {
+.right.stacked .value {
   margin-left: -3px;
 }
 

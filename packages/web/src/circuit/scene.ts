@@ -5,10 +5,13 @@ import {
   type End,
   endPoint,
   type GridPoint,
+  type LabelPlace,
   type Part,
   partKind,
   placed,
+  placeLabels,
   scopeOf,
+  valueText,
   VoskelError,
 } from '@voskel/core'
 import type { Edge, Node } from '@vue-flow/core'
@@ -20,6 +23,9 @@ export interface PartData {
   part: Part
   /** Null where they cannot be worked out. */
   values: Readonly<Record<string, EffectiveValue>> | null
+  /** What stands after its name; null for nothing. */
+  text: string | null
+  label: LabelPlace | null
 }
 
 export interface WireData {
@@ -65,7 +71,10 @@ export function valuesIn(circuit: Circuit): (part: Part) => PartData['values'] {
 /** The circuit as nodes and edges of the drawing. */
 export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
   const nodes: Node[] = []
-  const valuesOf = valuesIn(circuit)
+  const known = valuesIn(circuit)
+  const values = new Map(circuit.parts.map((part) => [part.id, known(part)]))
+  const textOf = (part: Part) => valueText(part, values.get(part.id)!)
+  const labels = placeLabels(circuit, textOf)
   for (const part of circuit.parts) {
     if (!part.at) continue
     const { width, height } = nodeSize(part)
@@ -74,7 +83,12 @@ export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
       id: part.id,
       type: 'part',
       position: { x: x - width / 2, y: y - height / 2 },
-      data: { part, values: valuesOf(part) } satisfies PartData,
+      data: {
+        part,
+        values: values.get(part.id)!,
+        text: textOf(part),
+        label: labels.get(part.id) ?? null,
+      } satisfies PartData,
       selectable: part.kind !== 'ground',
       focusable: false,
       width,

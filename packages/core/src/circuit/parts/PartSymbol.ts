@@ -6,6 +6,8 @@ export interface PartSymbol {
   readonly strokes: readonly string[]
   readonly filled?: readonly string[]
   readonly texts?: readonly { readonly x: number; readonly y: number; readonly text: string }[]
+  /** Where its name and value stand while it lies; above where nothing is said. */
+  readonly labelled?: 'below'
   /** Half width and half height, with room for a finger. */
   readonly half: readonly [number, number]
 }

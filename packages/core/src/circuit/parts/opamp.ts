@@ -52,6 +52,8 @@ export const opamp: PartKind = {
       { x: -1.6, y: 1, text: '\u2212' },
       { x: 0.85, y: -1.2, text: '∞' },
     ],
+    // Feedback goes over the top.
+    labelled: 'below',
     half: [3, 2],
   },
   values: [

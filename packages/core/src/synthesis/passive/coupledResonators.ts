@@ -218,7 +218,7 @@ function draw(sketch: Sketch, { source, load, coupled, couplings, capacitors, co
     }
   })
   couple(capacitors.length)
-  const out = tap(2)
+  const out = tap(3)
   sketch.wire(out, { part: sketch.part('RL', 'resistor', { resistance: load }, x, DEPTH, 90), pin: 'a' })
   sketch.ground({ part: 'RL', pin: 'b' }, x, DEPTH + HALF + 1)
   sketch.label('out', out, x, 0)

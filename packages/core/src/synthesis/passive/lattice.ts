@@ -12,7 +12,7 @@ const schema = z.strictObject({
 })
 
 /** Grid units between the two lines of the lattice. */
-const APART = 14
+const APART = 20
 
 /** Balanced sections: Z in both lines, R²/Z crosswise between them, behind a transformer that lets both float. */
 export const lattice: Topology<z.output<typeof schema>> = {
