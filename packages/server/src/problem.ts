@@ -15,8 +15,19 @@ export class Problem extends Error {
   }
 }
 
+/** What a bin holds can be had back; an address or a file was never there, and an earlier state is thinned for good. */
+const CURES: Readonly<Record<string, string>> = {
+  address: 'Check how it is written; `/api/projects` and `/api/designs/ID` are where things are.',
+  file: 'Load the page anew: the application may have been renewed since.',
+  revision: 'Earlier states are kept for 30 days, the older the fewer.',
+}
+
 export const notFound = (what: string) =>
-  new Problem(404, `There is no such ${what}`, `It may have been deleted; deleted ${what}s can be restored.`)
+  new Problem(
+    404,
+    `There is no such ${what}`,
+    CURES[what] ?? `It may have been deleted; deleted ${what}s can be restored.`,
+  )
 
 /** Refuses what an address does not take, naming what it does. */
 export const methodNotAllowed =

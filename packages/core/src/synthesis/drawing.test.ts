@@ -30,15 +30,19 @@ function collisions(circuit: Circuit): string[] {
   const places = placeLabels(circuit, textOf)
   const labels = circuit.parts.flatMap((part) => {
     const place = places.get(part.id)
-    return place ? [{ of: part.id, what: `label of ${part.id}`, box: labelBox(part, textOf(part), place)! }] : []
+    return place ? [{ what: `label of ${part.id}`, box: labelBox(part, textOf(part), place)! }] : []
   })
   const symbols = circuit.parts.map((part) => ({ of: part.id, what: part.id, box: symbolBox(part)! }))
-  const nets = netBoxes(circuit).map((box) => ({ of: '', what: 'the name of a net', box }))
-  const wires = wireBoxes(circuit).map((box) => ({ of: '', what: 'a wire', box }))
+  const nets = netBoxes(circuit).map((box) => ({ what: 'the name of a net', box }))
+  const wires = circuit.wires.flatMap((wire) => {
+    const ends = wire.ends.map((end) => ('part' in end ? end.part : end.junction))
+    return wireBoxes({ ...circuit, wires: [wire] }).map((box) => ({ ends, what: `wire ${wire.id}`, box }))
+  })
   const things = [...labels, ...symbols, ...nets]
   return [
     ...things.flatMap((a, k) => things.slice(k + 1).map((b) => [a, b] as const)),
     ...labels.flatMap((a) => wires.map((b) => [a, b] as const)),
+    ...symbols.flatMap((a) => wires.filter((w) => !w.ends.includes(a.of)).map((b) => [a, b] as const)),
   ].flatMap(([a, b]) => (overlap(a.box, b.box) > TOUCHING ? [`${a.what} on ${b.what}`] : []))
 }
 

@@ -74,7 +74,8 @@ export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
   const known = valuesIn(circuit)
   const values = new Map(circuit.parts.map((part) => [part.id, known(part)]))
   const textOf = (part: Part) => valueText(part, values.get(part.id)!)
-  const labels = placeLabels(circuit, textOf)
+  // A star marks a value that is not the computed one.
+  const labels = placeLabels(circuit, (part) => textOf(part) && textOf(part) + (part.exact ? '*' : ''))
   for (const part of circuit.parts) {
     if (!part.at) continue
     const { width, height } = nodeSize(part)

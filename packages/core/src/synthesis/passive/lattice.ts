@@ -12,7 +12,7 @@ const schema = z.strictObject({
 })
 
 /** Grid units between the two lines of the lattice. */
-const APART = 20
+const APART = 18
 
 /** Balanced sections: Z in both lines, R²/Z crosswise between them, behind a transformer that lets both float. */
 export const lattice: Topology<z.output<typeof schema>> = {
@@ -77,13 +77,14 @@ function drawLattice(
   }
   const from = corner(upper, left, 0)
   const below = first ? corner(lower, left, APART, [x, APART]) : corner(lower, left, APART)
-  const row = (end: End, y: number): End => {
-    const drawn = drawTwoPole(sketch, arm, { x: left + 4, y, direction: 'across', length })
+  // What crosses between the lines finds no branch in its way.
+  const row = (end: End, y: number, branches: 'above' | 'below'): End => {
+    const drawn = drawTwoPole(sketch, arm, { x: left + 4, y, direction: 'across', length, branches })
     sketch.wire(end, drawn.from)
     return corner(drawn.to, right, y)
   }
-  const to = row(from, 0)
-  const toBelow = row(below, APART)
+  const to = row(from, 0, 'above')
+  const toBelow = row(below, APART, 'below')
   // The crossing branches stand beside each other between the lines.
   const down = (top: End, bottom: End, at: number, tx: number, bx: number, apart: number) => {
     const own = sizeOf(cross, 'down').length

@@ -65,15 +65,22 @@ interface Ends {
  * Draws a network from (x, y) to the right, further branches above, or down, further branches to the right.
  *
  * @param length grid units that it is to fill, at least its own
+ * @param branches where further branches of a network that lies go
  * @returns its two ends, at (x, y) and `length` farther
  */
 export function drawTwoPole(
   sketch: Sketch,
   pole: TwoPole,
-  { x, y, direction, length }: { x: number; y: number; direction: Direction; length?: number },
+  {
+    x,
+    y,
+    direction,
+    length,
+    branches = 'above',
+  }: { x: number; y: number; direction: Direction; length?: number; branches?: 'above' | 'below' },
 ): Ends {
   const at = (along: number, aside: number): [number, number] =>
-    direction === 'across' ? [x + along, y - aside] : [x + aside, y + along]
+    direction === 'across' ? [x + along, branches === 'above' ? y - aside : y + aside] : [x + aside, y + along]
   const draw = (p: TwoPole, along: number, aside: number, room: number): Ends => {
     if ('kind' in p) {
       const { kind, field } = PARTS[p.kind]
