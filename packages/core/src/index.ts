@@ -94,7 +94,6 @@ export {
   type Label,
   type Part,
   type Wire,
-  withValue,
 } from './circuit/circuit.js'
 export {
   labelBox,
@@ -113,14 +112,7 @@ export { NetMap } from './circuit/NetMap.js'
 export { circuitEdit, circuitEdits, type EditCall } from './circuit/edit/index.js'
 export { checkCircuit, checks } from './circuit/checks/index.js'
 export type { Check, Finding, Remedy } from './circuit/checks/Check.js'
-export {
-  type Patched,
-  patched,
-  type Patches,
-  type PartPatch,
-  withoutPatchedValue,
-  withPatchedValue,
-} from './circuit/patch.js'
+export { type Patched, patched, type Patches, type PartPatch, withoutPatchedValue } from './circuit/patch.js'
 export { endPoint, isDrawn, placed } from './circuit/geometry.js'
 export { partKind, partKinds } from './circuit/parts/index.js'
 export type { PartKind, ValueField } from './circuit/parts/PartKind.js'
@@ -191,7 +183,7 @@ export {
 export {
   computedAnew,
   keptAsShown,
-  withPartValue,
+  withCircuitEdit,
   withPatches,
   withSpecification,
   withValueChoice,

@@ -88,32 +88,3 @@ export type Parameter = z.output<typeof ParameterSchema>
 export type Subcircuit = z.output<typeof SubcircuitSchema>
 
 export const emptyCircuit = (): Circuit => ({ parts: [], wires: [], junctions: [], labels: [] })
-
-/**
- * The circuit with one value of one part replaced; a formula for it goes.
- *
- * @param computed true in a circuit that synthesis made: the value by its formula is kept in `exact`
- */
-export function withValue(
-  circuit: Circuit,
-  partId: string,
-  field: string,
-  value: number,
-  computed: boolean = false,
-): Circuit {
-  return {
-    ...circuit,
-    parts: circuit.parts.map((part) => {
-      if (part.id !== partId) return part
-      const { formulas = {}, exact: before, ...rest } = part
-      const { [field]: _gone, ...others } = formulas
-      const exact = computed && part.values[field] !== undefined ? { [field]: part.values[field], ...before } : before
-      return {
-        ...rest,
-        values: { ...part.values, [field]: value },
-        ...(Object.keys(others).length > 0 && { formulas: others }),
-        ...(exact && { exact }),
-      }
-    }),
-  }
-}

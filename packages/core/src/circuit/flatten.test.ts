@@ -1,10 +1,13 @@
 import { describe, expect, test } from 'vitest'
 import type { Circuit, Part } from './circuit.js'
-import { emptyCircuit, withValue } from './circuit.js'
+import { emptyCircuit } from './circuit.js'
+import { setValue } from './edit/setValue.js'
 import { effectiveValues, scopeOf } from './effectiveValues.js'
 import { flatten, resolveNets } from './flatten.js'
 import { endPoint, isDrawn, placed } from './geometry.js'
 
+const withValue = (circuit: Circuit, part: string, field: string, value: number) =>
+  setValue.apply(circuit, { part, field, value })
 const resistor = (id: string, at?: Part['at']): Part => ({
   id,
   kind: 'resistor',
@@ -103,13 +106,6 @@ describe('what cannot be flattened is refused by name', () => {
       expect.stringMatching(/R1 is negative/),
     ])
   })
-})
-
-test('a typed value keeps what was computed, however often it is changed', () => {
-  const once = withValue(series, 'R1', 'resistance', 1100, true)
-  const twice = withValue(once, 'R1', 'resistance', 1200, true)
-  expect(twice.parts[0]).toMatchObject({ values: { resistance: 1200 }, exact: { resistance: 1e3 } })
-  expect(series.parts[0].values.resistance).toBe(1e3)
 })
 
 test('a value typed over a formula rules from then on; where nothing was computed, nothing is called so', () => {

@@ -60,16 +60,12 @@ function patchedPart(part: Part, { values = {}, formulas = {}, ...rest }: PartPa
 }
 
 /** What is said of a part with one more value, which takes the place of a formula said before. */
-export function withPatchedValue(patches: Patches, part: string, field: string, value: number): Patches {
-  const { formulas = {}, ...before } = patches[part] ?? {}
+export function patchWithValue({ formulas = {}, ...before }: PartPatch, field: string, value: number): PartPatch {
   const { [field]: _gone, ...others } = formulas
   return {
-    ...patches,
-    [part]: {
-      ...before,
-      values: { ...before.values, [field]: value },
-      ...(Object.keys(others).length > 0 && { formulas: others }),
-    },
+    ...before,
+    values: { ...before.values, [field]: value },
+    ...(Object.keys(others).length > 0 && { formulas: others }),
   }
 }
 

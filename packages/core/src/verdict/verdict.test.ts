@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { withValue } from '../circuit/circuit.js'
+import { setValue } from '../circuit/edit/setValue.js'
 import { parseSpec } from '../specification/filterSpec.js'
 import { realize } from '../synthesis/realize.js'
 import { verify } from './verify.js'
@@ -28,7 +28,7 @@ describe('verdicts', () => {
   })
 
   test('what is not met comes first, with a negative margin and where it fails', () => {
-    const circuit = withValue(realize(spec()).circuit, 'C3', 'capacitance', 1e-6)
+    const circuit = setValue.apply(realize(spec()).circuit, { part: 'C3', field: 'capacitance', value: 1e-6 })
     const verdicts = verify(spec(), circuit)
     expect(verdicts[0].met).toBe(false)
     expect(verdicts[0].margin).toBeLessThan(0)

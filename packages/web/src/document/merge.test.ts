@@ -3,7 +3,7 @@ import {
   type Design,
   designOfCircuit,
   realize,
-  withPartValue,
+  withCircuitEdit,
   witnessed,
   parseSpec,
 } from '@voskel/core'
@@ -15,7 +15,8 @@ import { settled } from './settle'
 const base = ladder()
 const renamed = { ...base, name: 'Two' }
 const wider = { ...base, specification: { ...base.specification!, passband: { edges: [2000] } } as ApproximatedSpec }
-const typed = (part: string, value: number, of = base) => withPartValue(of, part, 'capacitance', value)
+const typed = (part: string, value: number, of = base) =>
+  withCircuitEdit(of, { edit: 'set-value', args: { part, field: 'capacitance', value } })
 
 describe('what two windows changed', () => {
   test('is put together where they did not touch the same thing', () => {

@@ -12,7 +12,7 @@ import {
   partKind,
   topologies,
   VoskelError,
-  withPartValue,
+  withCircuitEdit,
   withPatches,
   writeNetlist,
 } from '@voskel/core'
@@ -87,7 +87,10 @@ function setValue(part: string, field: string, value: number) {
   const kind = circuit.value?.parts.find((p) => p.id === part)?.kind
   if (!design.document || kind === undefined) return
   const { unit } = partKind(kind).values.find((f) => f.id === field)!
-  design.edit(`${part} to ${formatQuantity(value, unit)}`, withPartValue(design.document, part, field, value))
+  design.edit(
+    `${part} to ${formatQuantity(value, unit)}`,
+    withCircuitEdit(design.document, { edit: 'set-value', args: { part, field, value } }),
+  )
 }
 
 /** Back to what synthesis gives: everything typed is let go. */

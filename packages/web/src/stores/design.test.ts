@@ -1,4 +1,4 @@
-import { type ApproximatedSpec, type FilterSpecInput, realize, parseSpec, withPartValue } from '@voskel/core'
+import { type ApproximatedSpec, type FilterSpecInput, realize, parseSpec, withCircuitEdit } from '@voskel/core'
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
 import { api } from '../api/client'
@@ -86,7 +86,10 @@ describe('edits', () => {
 
   test('of the specification leave what was typed on the circuit, and what is required', async () => {
     const store = await page('a')
-    store.edit('C1', withPartValue(store.document!, 'C1', 'capacitance', 1e-9))
+    store.edit(
+      'C1',
+      withCircuitEdit(store.document!, { edit: 'set-value', args: { part: 'C1', field: 'capacitance', value: 1e-9 } }),
+    )
     store.changeSpec('parts', { ...store.typedSpec!, requirements: [{ kind: 'parts', limit: 5 }] })
     store.changeSpec('edge', { ...store.typedSpec!, ...withEdge(2000), requirements: store.typedSpec!.requirements })
     expect(store.document).toMatchObject({

@@ -14,11 +14,14 @@ export interface CircuitEdit<A> {
   label(args: A): string
   /** @throws VoskelError `CIRCUIT_INVALID` where there is no such part, net or value */
   apply(circuit: Circuit, args: A): Circuit
-  /**
-   * What it says of one part, where it neither adds, removes nor rewires: in a computed circuit that is said again
-   * whenever it is computed anew.
-   */
-  says?(args: A): { readonly part: string; readonly patch: PartPatch }
+  /** Where it neither adds, removes nor rewires: what it says of one part, which a computed circuit can keep as a patch. */
+  says?(args: A): Said
+}
+
+/** What is said of a part from now on, from what was said of it before. */
+export interface Said {
+  readonly part: string
+  patch(before: PartPatch): PartPatch
 }
 
 /** @throws VoskelError `CIRCUIT_INVALID` naming the parts that exist */

@@ -95,7 +95,7 @@ describe('edits', () => {
   ]
   test.each(SAYING)('$edit says of a computed circuit what it does to a drawn one', (call) => {
     const { says, apply } = circuitEdit(call)
-    const one = patched(ladder, { [says!.part]: says!.patch })
+    const one = patched(ladder, { [says!.part]: says!.patch({}) })
     expect(one.lost).toEqual({})
     const { exact: _exact, ...part } = one.circuit.parts.find((p) => p.id === 'C1')!
     expect(part).toEqual(apply(ladder).parts.find((p) => p.id === 'C1'))

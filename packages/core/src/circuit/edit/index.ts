@@ -1,7 +1,7 @@
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { Circuit } from '../circuit.js'
 import { bridgeNets } from './bridgeNets.js'
-import type { CircuitEdit } from './CircuitEdit.js'
+import type { CircuitEdit, Said } from './CircuitEdit.js'
 import { groundNet } from './groundNet.js'
 import { placePart } from './placePart.js'
 import { putInSeries } from './putInSeries.js'
@@ -39,7 +39,7 @@ export type EditCall = {
 export function circuitEdit({ edit, args }: EditCall): {
   readonly label: string
   apply(circuit: Circuit): Circuit
-  readonly says: ReturnType<NonNullable<CircuitEdit<unknown>['says']>> | null
+  readonly says: Said | null
 } {
   const found = circuitEdits.find((e) => e.id === edit) as unknown as CircuitEdit<unknown> | undefined
   if (!found) throw new VoskelError('NOT_OFFERED', { what: 'edit', name: edit, offered: circuitEdits.map((e) => e.id) })

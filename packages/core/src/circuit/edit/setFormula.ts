@@ -13,5 +13,8 @@ export const setFormula: CircuitEdit<z.output<typeof schema>> = {
     parseExpression(formula)
     return withPart(circuit, part, (p) => ({ ...p, formulas: { ...p.formulas, [field]: formula } }))
   },
-  says: ({ part, field, formula }) => ({ part, patch: { formulas: { [field]: formula } } }),
+  says: ({ part, field, formula }) => ({
+    part,
+    patch: ({ formulas, ...rest }) => ({ ...rest, formulas: { ...formulas, [field]: formula } }),
+  }),
 }

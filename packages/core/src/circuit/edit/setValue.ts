@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { patchWithValue } from '../patch.js'
 import { type CircuitEdit, withPart } from './CircuitEdit.js'
 
 const schema = z.strictObject({ part: z.string(), field: z.string(), value: z.number() })
@@ -17,5 +18,5 @@ export const setValue: CircuitEdit<z.output<typeof schema>> = {
         ...(Object.keys(others).length > 0 && { formulas: others }),
       }
     }),
-  says: ({ part, field, value }) => ({ part, patch: { values: { [field]: value } } }),
+  says: ({ part, field, value }) => ({ part, patch: (before) => patchWithValue(before, field, value) }),
 }

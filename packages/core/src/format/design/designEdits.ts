@@ -1,5 +1,7 @@
-import { type Circuit, withValue } from '../../circuit/circuit.js'
-import { type Patches, withPatchedValue } from '../../circuit/patch.js'
+import type { Circuit } from '../../circuit/circuit.js'
+import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
+import { type Patches, patchWithValue } from '../../circuit/patch.js'
+import { VoskelError } from '../../errors/VoskelError.js'
 import type { FilterSpec } from '../../specification/filterSpec.js'
 import { asked } from './asked.js'
 import type { Design } from './Design.js'
@@ -20,12 +22,29 @@ export const withValueChoice = (design: Design, values: Design['values']): Desig
   circuit: unwitnessed(design.circuit),
 })
 
-/** One value of one part: typed into a drawn circuit, or said of a derived one. */
-export function withPartValue(design: Design, part: string, field: string, value: number): Design {
+/**
+ * Something done to the circuit: to a drawn one as it stands, said of a derived one where it can be said of one of its
+ * parts. What adds, removes or rewires makes a derived circuit a drawn one, as it was shown.
+ *
+ * @throws VoskelError as `circuitEdit` and the edit; `CIRCUIT_INVALID` where the design has no circuit
+ */
+export function withCircuitEdit(design: Design, call: EditCall): Design {
   const { circuit } = design
-  if (circuit.origin === 'drawn')
-    return { ...design, circuit: { ...circuit, circuit: withValue(circuit.circuit, part, field, value) } }
-  return withPatches(design, withPatchedValue(circuit.patches, part, field, value))
+  const edit = circuitEdit(call)
+  if (circuit.origin === 'drawn') return { ...design, circuit: { ...circuit, circuit: edit.apply(circuit.circuit) } }
+  if (edit.says) {
+    const { part, patch } = edit.says
+    const { [part]: before = {}, ...others } = circuit.patches
+    const said = patch(before)
+    return withPatches(design, Object.keys(said).length > 0 ? { ...others, [part]: said } : others)
+  }
+  const shown = designedCircuit(design)
+  if (!shown)
+    throw new VoskelError('CIRCUIT_INVALID', {
+      problem: 'This design has no circuit yet.',
+      fix: 'Choose a realization, or draw a circuit.',
+    })
+  return { ...design, circuit: { origin: 'drawn', circuit: edit.apply(shown.circuit) } }
 }
 
 /** Other things said about the parts of a derived circuit; a drawn one has nothing to say them of. */
@@ -48,7 +67,7 @@ export function keptAsShown(design: Design): Design {
   if (circuit.origin === 'drawn' || !found?.outdated) return design
   if (found.outdated.kind !== 'values') return { ...design, circuit: { origin: 'drawn', circuit: found.circuit } }
   const patches = found.outdated.changes.reduce<Patches>(
-    (all, { part, field, shown }) => withPatchedValue(all, part, field, shown),
+    (all, { part, field, shown }) => ({ ...all, [part]: patchWithValue(all[part] ?? {}, field, shown) }),
     circuit.patches,
   )
   return { ...design, circuit: { origin: 'derived', patches: { ...patches } } }

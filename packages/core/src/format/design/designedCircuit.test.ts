@@ -6,7 +6,7 @@ import { designedCircuit, outdatedText } from './designedCircuit.js'
 import {
   computedAnew,
   keptAsShown,
-  withPartValue,
+  withCircuitEdit,
   withPatches,
   withSpecification,
   withValueChoice,
@@ -144,12 +144,43 @@ describe('what can be done to a design', () => {
     Object.values(designedCircuit(of)!.circuit.parts.find((p) => p.id === id)!.values)[0]
 
   test('a typed value stays through other specifications and series, until it is let go', () => {
-    const typed = withPartValue(design, 'C1', 'capacitance', 1e-6)
+    const typed = withCircuitEdit(design, {
+      edit: 'set-value',
+      args: { part: 'C1', field: 'capacitance', value: 1e-6 },
+    })
     const later = withValueChoice(withSpecification(typed, { ...spec, order: 5 } as typeof spec), 'E12')
     expect(valueOf(later, 'C1')).toBe(1e-6)
     expect(later.requirements).toEqual(spec.requirements)
     expect(valueOf(withPatches(typed, {}), 'C1')).toBe(valueOf(design, 'C1'))
-    expect(valueOf(withPartValue(designOfCircuit(ladder), 'C1', 'capacitance', 1e-6), 'C1')).toBe(1e-6)
+    expect(
+      valueOf(
+        withCircuitEdit(designOfCircuit(ladder), {
+          edit: 'set-value',
+          args: { part: 'C1', field: 'capacitance', value: 1e-6 },
+        }),
+        'C1',
+      ),
+    ).toBe(1e-6)
+  })
+
+  test('what is set aside and put back leaves nothing said; what adds a part draws the circuit as it was shown', () => {
+    const aside = (as: 'open' | null) => ({ edit: 'set-aside', args: { part: 'C1', as } }) as const
+    const open = withCircuitEdit(design, aside('open'))
+    expect(open.circuit).toMatchObject({ origin: 'derived', patches: { C1: { aside: 'open' } } })
+    expect(withCircuitEdit(open, aside(null))).toEqual(design)
+
+    const bridged = withCircuitEdit(open, {
+      edit: 'bridge-nets',
+      args: { kind: 'resistor', values: { resistance: 1e6 }, nets: ['out', '0'] },
+    })
+    const shown = designedCircuit(open)!.circuit
+    expect(bridged.circuit.origin).toBe('drawn')
+    const parts = designedCircuit(bridged)!.circuit.parts
+    expect(parts.slice(0, shown.parts.length)).toEqual(shown.parts)
+    expect(parts).toHaveLength(shown.parts.length + 1)
+    const { circuit: _none, specification: _nor, ...bare } = design
+    const empty = { ...bare, circuit: { origin: 'derived', patches: {} } } as typeof design
+    expect(() => withCircuitEdit(empty, { edit: 'ground-net', args: { net: 'out' } })).toThrow('no circuit')
   })
 
   test('what an earlier version computed is kept as if typed, or given up; another structure becomes a drawn circuit', () => {

@@ -1,12 +1,12 @@
 import {
   type Circuit,
+  circuitEdit,
   designOfCircuit,
   designOfSpec,
   parseSpec,
   readNetlist,
   realize,
-  withPartValue,
-  withValue,
+  withCircuitEdit,
 } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
 import { atOnce, computed } from '../../testing/computed'
@@ -53,7 +53,9 @@ describe('what the stages show of a design', () => {
   })
 
   test('a typed value counts; the level of reference stays the specification’s', () => {
-    const { answers } = computed(withPartValue(design, 'C1', 'capacitance', 1e-9))
+    const { answers } = computed(
+      withCircuitEdit(design, { edit: 'set-value', args: { part: 'C1', field: 'capacitance', value: 1e-9 } }),
+    )
     const made = realize(spec).circuit
     expect(answers.circuit!.base).toEqual(made)
     expect(answers.circuit!.circuit.parts.find((p) => p.id === 'C1')).toMatchObject({
@@ -75,7 +77,9 @@ describe('what the stages show of a design', () => {
     expect(answers.ideal).not.toBeNull()
     expect(answers.circuit).toBeNull()
     expect(failures.circuit).toMatchObject({ code: 'REALIZATION_IMPOSSIBLE', place: { path: 'realization.load' } })
-    const broken = withValue(realize(spec).circuit, 'RL', 'resistance', 0)
+    const broken = circuitEdit({ edit: 'set-value', args: { part: 'RL', field: 'resistance', value: 0 } }).apply(
+      realize(spec).circuit,
+    )
     const { circuit } = computed(drawnFor(broken)).answers
     expect(circuit!.circuit).toBe(broken)
     expect(circuit!.failure).toMatchObject({ place: { part: 'RL' } })
