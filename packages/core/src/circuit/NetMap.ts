@@ -37,9 +37,4 @@ export class NetMap {
   pinsOf(net: string): readonly Pin[] {
     return this.pins.get(net) ?? []
   }
-
-  /** The nets of a part's pins, in their order; each net once a pin. */
-  netsOf(part: string): readonly string[] {
-    return [...this.ofPin].flatMap(([key, net]) => (key.startsWith(`${part}\u0000`) ? [net] : []))
-  }
 }

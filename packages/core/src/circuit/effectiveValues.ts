@@ -2,6 +2,7 @@ import { VoskelError } from '../errors/VoskelError.js'
 import type { Circuit, Model, Part, Subcircuit } from './circuit.js'
 import { Parameters } from './parameters.js'
 import { partKind } from './parts/index.js'
+import type { ValueField } from './parts/PartKind.js'
 
 /** What names mean inside a circuit or subcircuit: parameters and models, those outside included. */
 export interface Scope {
@@ -32,15 +33,8 @@ export function scopeOf(circuit: Circuit | Subcircuit, around: Scope | null = nu
 export function effectiveValues(part: Part, scope: Scope): Record<string, EffectiveValue> {
   const kind = partKind(part.kind, part.id)
   const ofModel = modelOf(part, scope)?.values ?? {}
-  const unknown = [...Object.keys(ofModel), ...Object.keys(part.values), ...Object.keys(part.formulas ?? {})].find(
-    (id) => !kind.values.some((f) => f.id === id),
-  )
-  if (unknown !== undefined)
-    throw invalid(
-      part,
-      `${part.id} has no value "${unknown}".`,
-      `A ${kind.name.toLowerCase()} has: ${kind.values.map((f) => f.id).join(', ')}.`,
-    )
+  for (const given of [ofModel, part.values, part.formulas ?? {}])
+    for (const id of Object.keys(given)) fieldOf(part, id)
   const values: Record<string, EffectiveValue> = {}
   for (const { id, default: usual } of kind.values) {
     const formula = part.formulas?.[id]
@@ -50,6 +44,18 @@ export function effectiveValues(part: Part, scope: Scope): Record<string, Effect
     else values[id] = { value: usual, from: 'default' }
   }
   return values
+}
+
+/** A value field of a part's kind. @throws VoskelError `CIRCUIT_INVALID` naming those that it has */
+export function fieldOf(part: Part, field: string): ValueField {
+  const { name, values } = partKind(part.kind, part.id)
+  const found = values.find((f) => f.id === field)
+  if (found) return found
+  throw invalid(
+    part,
+    `${part.id} has no value "${field}".`,
+    `A ${name.toLowerCase()} has: ${values.map((f) => f.id).join(', ') || 'none'}.`,
+  )
 }
 
 function modelOf(part: Part, { models }: Scope): Model | undefined {

@@ -82,7 +82,11 @@ describe('what cannot be flattened is refused by name', () => {
     ['one name twice', { ...series, parts: [...series.parts, resistor('r1')] }, /Two parts are named "r1"/],
     ['no resistance', withValue(series, 'R1', 'resistance', 0), /resistance of R1 is 0/],
     ['no number', withValue(series, 'R1', 'resistance', Number.NaN), /not a finite number/],
-    ['a value that is none', withValue(series, 'R1', 'colour', 1), /R1 has no value "colour"/],
+    [
+      'a value that is none',
+      { ...series, parts: [{ ...series.parts[0], values: { colour: 1 } }, ...series.parts.slice(1)] },
+      /R1 has no value "colour"/,
+    ],
     [
       'a kind that is none',
       { ...series, parts: [{ ...resistor('R1'), kind: 'memristor' }] },

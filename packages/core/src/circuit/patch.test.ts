@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { emptyCircuit, type Circuit } from './circuit.js'
-import { patched, patchWithValue, withoutPatchedValue } from './patch.js'
+import { patched, type PartPatch, withoutPatchedValue, withOwnValue } from './patch.js'
 
 const circuit: Circuit = {
   ...emptyCircuit(),
@@ -54,10 +54,10 @@ describe('what is said about a part', () => {
   })
 
   test('a value is said and taken back; what else is said of the part stays', () => {
-    const said = { R1: patchWithValue({ aside: 'open', formulas: { resistance: 'r' } }, 'resistance', 5) }
+    const said = { R1: withOwnValue<PartPatch>({ aside: 'open', formulas: { resistance: 'r' } }, 'resistance', 5) }
     expect(said).toEqual({ R1: { aside: 'open', values: { resistance: 5 } } })
     expect(withoutPatchedValue(said, 'R1', 'resistance')).toEqual({ R1: { aside: 'open' } })
-    expect(withoutPatchedValue({ R1: patchWithValue({}, 'resistance', 5) }, 'R1', 'resistance')).toEqual({})
+    expect(withoutPatchedValue({ R1: withOwnValue({}, 'resistance', 5) }, 'R1', 'resistance')).toEqual({})
     expect(withoutPatchedValue(said, 'R7', 'resistance')).toBe(said)
   })
 })

@@ -59,14 +59,12 @@ function patchedPart(part: Part, { values = {}, formulas = {}, ...rest }: PartPa
   }
 }
 
-/** What is said of a part with one more value, which takes the place of a formula said before. */
-export function patchWithValue({ formulas = {}, ...before }: PartPatch, field: string, value: number): PartPatch {
-  const { [field]: _gone, ...others } = formulas
-  return {
-    ...before,
-    values: { ...before.values, [field]: value },
-    ...(Object.keys(others).length > 0 && { formulas: others }),
-  }
+/** A part, or what is said of one, with one more value, which takes the place of a formula. */
+export function withOwnValue<P extends Pick<PartPatch, 'values' | 'formulas'>>(of: P, field: string, value: number): P {
+  const { [field]: _gone, ...formulas } = of.formulas ?? {}
+  const next: P = { ...of, values: { ...of.values, [field]: value }, formulas }
+  if (Object.keys(formulas).length === 0) delete next.formulas
+  return next
 }
 
 /** What is said, less one value of a part. */

@@ -7,7 +7,13 @@ import { type Entries, keepingIn } from '../document/keeping'
 export const ladder = (name = 'One', edge = 1000): Design =>
   designOfSpec(
     name,
-    parseSpec({ response: 'lowpass', approximation: 'butterworth', order: 3, passband: { edges: [edge] } }),
+    parseSpec({
+      response: 'lowpass',
+      approximation: 'butterworth',
+      order: 3,
+      passband: { edges: [edge] },
+      realization: { family: 'lc-ladder' },
+    }),
     'exact',
   )
 

@@ -1,6 +1,7 @@
 import type { z } from 'zod'
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { Circuit, Part } from '../circuit.js'
+import { partKind } from '../parts/index.js'
 import type { PartPatch } from '../patch.js'
 
 /**
@@ -32,6 +33,27 @@ export function partOf(circuit: Circuit, id: string): Part {
   throw new VoskelError('CIRCUIT_INVALID', {
     problem: `There is no part "${id}" in this circuit.`,
     fix: `Its parts are: ${names.join(', ') || 'none'}.`,
+  })
+}
+
+/** @throws VoskelError `CIRCUIT_INVALID` where the part has no such pin */
+export function pinOf({ id, kind }: Part, pin: string): string {
+  const { name, pins } = partKind(kind, id)
+  if (pins.includes(pin)) return pin
+  throw new VoskelError('CIRCUIT_INVALID', {
+    problem: `${id} has no pin "${pin}".`,
+    fix: `A ${name.toLowerCase()} has: ${pins.join(', ') || 'none'}.`,
+  })
+}
+
+/** The pins of a new part for as many nets. @throws VoskelError `CIRCUIT_INVALID` where it has more or fewer */
+export function pinsToJoin(kind: string, nets: number): readonly string[] {
+  const { name, pins, optionalPins = {} } = partKind(kind)
+  const needed = pins.filter((pin) => !(pin in optionalPins)).length
+  if (nets >= needed && nets <= pins.length) return pins
+  throw new VoskelError('CIRCUIT_INVALID', {
+    problem: `A ${name.toLowerCase()} has ${needed} pins to join, not ${nets}.`,
+    fix: `Name a net for each: ${pins.join(', ')}.`,
   })
 }
 

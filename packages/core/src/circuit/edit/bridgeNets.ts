@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { partKind } from '../parts/index.js'
-import { type CircuitEdit } from './CircuitEdit.js'
+import { type CircuitEdit, pinsToJoin } from './CircuitEdit.js'
 import { joinedToNet } from './connect.js'
 import { freePartId } from './ids.js'
 
@@ -18,7 +18,7 @@ export const bridgeNets: CircuitEdit<z.output<typeof schema>> = {
   label: ({ kind, nets }) => `${partKind(kind).name.toLowerCase()} between ${nets.join(' and ')}`,
   apply(circuit, { kind, values, nets }) {
     const id = freePartId(circuit, kind)
-    const { pins } = partKind(kind, id)
+    const pins = pinsToJoin(kind, nets.length)
     const before = { ...circuit, parts: [...circuit.parts, { id, kind, values }] }
     return nets.reduce((c, net, k) => joinedToNet(c, { part: id, pin: pins[k] }, net), before)
   },

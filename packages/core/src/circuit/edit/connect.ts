@@ -1,32 +1,43 @@
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { Circuit, End } from '../circuit.js'
 import { GROUND_NAME } from '../flatten.js'
-import { NetMap } from '../NetMap.js'
+import { NetMap, type Pin } from '../NetMap.js'
 import { freeId } from './ids.js'
 
 /** Joins an end to a net: by its name where it has one, by a wire to one of its pins otherwise. */
 export function joinedToNet(circuit: Circuit, end: End, net: string): Circuit {
-  if (net === GROUND_NAME || circuit.labels.some((l) => l.name === net))
-    return { ...circuit, labels: [...circuit.labels, { id: freeId(circuit, 'labels'), name: net, end }] }
+  if (net === GROUND_NAME || circuit.labels.some((l) => l.name === net)) return named(circuit, end, net)
+  return wired(circuit, pinOn(circuit, net), end)
+}
+
+/** The circuit with a net's name at an end. */
+export const named = (circuit: Circuit, end: End, name: string): Circuit => ({
+  ...circuit,
+  labels: [...circuit.labels, { id: freeId(circuit, 'labels'), name, end }],
+})
+
+/** The circuit with a wire from end to end. */
+export const wired = (circuit: Circuit, from: End, to: End): Circuit => ({
+  ...circuit,
+  wires: [...circuit.wires, { id: freeId(circuit, 'wires'), ends: [from, to] }],
+})
+
+/** A pin on a net. @throws VoskelError `CIRCUIT_INVALID` where no part lies on it */
+export function pinOn(circuit: Circuit, net: string): Pin {
   const [pin] = new NetMap(circuit).pinsOf(net)
-  if (!pin) {
-    throw new VoskelError('CIRCUIT_INVALID', {
-      problem: `There is no net "${net}" in this circuit.`,
-      fix: 'Name a net that a part lies on.',
-    })
-  }
-  return { ...circuit, wires: [...circuit.wires, { id: freeId(circuit, 'wires'), ends: [pin, end] }] }
+  if (pin) return pin
+  throw new VoskelError('CIRCUIT_INVALID', {
+    problem: `There is no net "${net}" in this circuit.`,
+    fix: 'Name a net that a part lies on.',
+  })
 }
 
-export const isAt = (end: End, part: string, pin?: string): boolean =>
-  'part' in end && end.part === part && (pin === undefined || end.pin === pin)
+export const isAt = (end: End, part: string, pin: string): boolean =>
+  'part' in end && end.part === part && end.pin === pin
 
-/** The circuit with whatever ends at one pin ending elsewhere. */
-export function movedEnds(circuit: Circuit, part: string, pin: string, to: End): Circuit {
-  const moved = (end: End): End => (isAt(end, part, pin) ? to : end)
-  return {
-    ...circuit,
-    wires: circuit.wires.map((w) => ({ ...w, ends: [moved(w.ends[0]), moved(w.ends[1])] })),
-    labels: circuit.labels.map((l) => ({ ...l, end: moved(l.end) })),
-  }
-}
+/** The circuit with every end of a wire or a label put where `to` says. */
+export const movedEnds = (circuit: Circuit, to: (end: End) => End): Circuit => ({
+  ...circuit,
+  wires: circuit.wires.map((w) => ({ ...w, ends: [to(w.ends[0]), to(w.ends[1])] })),
+  labels: circuit.labels.map((l) => ({ ...l, end: to(l.end) })),
+})

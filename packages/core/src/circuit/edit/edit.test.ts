@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest'
 import { readNetlist } from '../../format/netlist/readNetlist.js'
 import { parseSpec } from '../../specification/filterSpec.js'
 import { realize } from '../../synthesis/realize.js'
+import type { Circuit } from '../circuit.js'
 import { flatten } from '../flatten.js'
 import { NetMap } from '../NetMap.js'
 import { patched } from '../patch.js'
@@ -30,7 +31,6 @@ describe('nets', () => {
     const nets = new NetMap(circuit)
     expect(nets.netOf('R1', 'a')).toBe('in')
     expect(nets.pinsOf('a').map((p) => `${p.part}.${p.pin}`)).toEqual(['R1.b', 'R2.a'])
-    expect(nets.netsOf('C1')).toEqual(['out', '0'])
     expect([nets.netOf('R9', 'a'), nets.pinsOf('none')]).toEqual([null, []])
     expect(nets.nets.toSorted()).toEqual(['0', 'a', 'in', 'out'])
   })
@@ -66,6 +66,53 @@ describe('edits', () => {
     })
     expect(joints(bridge)).toMatchObject({ ...joints(circuit), C2: 'a 0' })
     expect(joints(done({ edit: 'remove-part', args: { part: 'C2' } }, bridge))).toEqual(joints(circuit))
+  })
+
+  test('a part taken out leaves joined what met at its pins, and names where they stood', () => {
+    const wire = (id: string, ...ends: [Circuit['wires'][number]['ends'][0], Circuit['wires'][number]['ends'][1]]) => ({
+      id,
+      ends,
+    })
+    const [r1, c1, r2] = [
+      { part: 'R1', pin: 'b' },
+      { part: 'C1', pin: 'a' },
+      { part: 'R2', pin: 'a' },
+    ]
+    const at = { x: 4, y: 2, rotation: 0 as const }
+    // R1 and R2 meet at a pin of C1 only, which the net's name hangs on.
+    const chain: Circuit = {
+      parts: [
+        { id: 'R1', kind: 'resistor', values: {} },
+        { id: 'C1', kind: 'capacitor', values: {}, at },
+        { id: 'R2', kind: 'resistor', values: {} },
+        { id: 'GND1', kind: 'ground', values: {} },
+      ],
+      wires: [wire('W1', r1, c1), wire('W2', c1, r2), wire('W3', { part: 'C1', pin: 'b' }, { part: 'GND1', pin: 'g' })],
+      junctions: [],
+      labels: [{ id: 'N1', name: 'mid', end: c1 }],
+    }
+    const left = done({ edit: 'remove-part', args: { part: 'C1' } }, chain)
+    const nets = new NetMap(left)
+    expect([nets.netOf('R1', 'b'), nets.netOf('R2', 'a')]).toEqual(['mid', 'mid'])
+    expect(left.junctions).toEqual([{ id: 'J1', at: { x: 2, y: 2 } }])
+    expect(left.wires.map((w) => w.id)).toEqual(['W1', 'W2'])
+    const closed = new NetMap(done({ edit: 'remove-part', args: { part: 'C1', close: true } }, chain))
+    expect(closed.netOf('R1', 'b')).toBe('0')
+  })
+
+  test('any part of a circuit taken out and closed: its two nets are one, the others are as they were', () => {
+    /** Nets by the order in which they first come up, ground as 0. */
+    const numbered = (rows: number[][]) => {
+      const order = [...new Set(rows.flat().filter((n) => n >= 0))]
+      return rows.map((row) => row.map((n) => order.indexOf(n) + 1))
+    }
+    const { elements } = flatten(ladder)
+    for (const { name, nodes } of elements) {
+      const [kept, joined] = [...nodes].sort((a, b) => a - b)
+      const rows = elements.flatMap((e) => (e.name === name ? [] : [e.nodes.map((n) => (n === joined ? kept : n))]))
+      const closed = flatten(done({ edit: 'remove-part', args: { part: name, close: true } }, ladder))
+      expect(numbered(closed.elements.map((e) => [...e.nodes]))).toEqual(numbered(rows))
+    }
   })
 
   test('pins exchanged twice are as they were; a net becomes ground', () => {
@@ -109,7 +156,13 @@ describe('edits', () => {
   test.each<[string, unknown, string]>([
     ['set-value', { part: 'R9', field: 'resistance', value: 1 }, 'no part "R9"'],
     ['set-value', { part: 'R1', field: 'resistance', value: '1k' }, 'does not fit: value'],
+    ['set-value', { part: 'R1', field: 'colour', value: 1 }, 'no value "colour"'],
     ['set-formula', { part: 'R1', field: 'resistance', formula: '2*(' }, 'cannot be used'],
+    ['set-formula', { part: 'R1', field: 'colour', formula: '2' }, 'no value "colour"'],
+    ['swap-pins', { part: 'R1', pins: ['a', 'c'] }, 'no pin "c"'],
+    ['remove-part', { part: 'R9' }, 'no part "R9"'],
+    ['put-in-series', { part: 'R1', kind: 'opamp', values: {} }, 'has 3 pins to join, not 2'],
+    ['bridge-nets', { kind: 'resistor', values: {}, nets: ['a'] }, 'has 2 pins to join, not 1'],
     ['bridge-nets', { kind: 'resistor', values: {}, nets: ['nowhere', '0'] }, 'no net "nowhere"'],
     ['bridge-nets', { kind: 'flux capacitor', values: {}, nets: ['a', '0'] }, 'not offered'],
     ['ground-net', { net: 'nowhere' }, 'no net "nowhere"'],

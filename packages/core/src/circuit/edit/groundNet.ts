@@ -1,9 +1,7 @@
 import { z } from 'zod'
 import { GROUND_NAME } from '../flatten.js'
-import { NetMap } from '../NetMap.js'
 import type { CircuitEdit } from './CircuitEdit.js'
-import { joinedToNet } from './connect.js'
-import { freeId } from './ids.js'
+import { named, pinOn } from './connect.js'
 
 const schema = z.strictObject({ net: z.string() })
 
@@ -12,10 +10,5 @@ export const groundNet: CircuitEdit<z.output<typeof schema>> = {
   id: 'ground-net',
   schema,
   label: ({ net }) => `ground at ${net}`,
-  apply(circuit, { net }) {
-    const [pin] = new NetMap(circuit).pinsOf(net)
-    if (!pin) return joinedToNet(circuit, { part: '', pin: '' }, net)
-    const label = { id: freeId(circuit, 'labels'), name: GROUND_NAME, end: pin }
-    return { ...circuit, labels: [...circuit.labels, label] }
-  },
+  apply: (circuit, { net }) => named(circuit, pinOn(circuit, net), GROUND_NAME),
 }

@@ -1,8 +1,8 @@
 import { z } from 'zod'
 import { partKind } from '../parts/index.js'
-import { type CircuitEdit, partOf } from './CircuitEdit.js'
-import { movedEnds } from './connect.js'
-import { freeId, freePartId } from './ids.js'
+import { type CircuitEdit, partOf, pinsToJoin } from './CircuitEdit.js'
+import { isAt, movedEnds, wired } from './connect.js'
+import { freePartId } from './ids.js'
 
 const schema = z.strictObject({ part: z.string(), kind: z.string(), values: z.record(z.string(), z.number()) })
 
@@ -14,15 +14,9 @@ export const putInSeries: CircuitEdit<z.output<typeof schema>> = {
   apply(circuit, { part, kind, values }) {
     const [first] = partKind(partOf(circuit, part).kind).pins
     const id = freePartId(circuit, kind)
-    const [outer, inner] = partKind(kind).pins
-    const moved = movedEnds(circuit, part, first, { part: id, pin: outer })
-    const wire = {
-      id: freeId(moved, 'wires'),
-      ends: [
-        { part: id, pin: inner },
-        { part, pin: first },
-      ] as never,
-    }
-    return { ...moved, parts: [...moved.parts, { id, kind, values }], wires: [...moved.wires, wire] }
+    const [outer, inner] = pinsToJoin(kind, 2)
+    const moved = movedEnds(circuit, (end) => (isAt(end, part, first) ? { part: id, pin: outer } : end))
+    const placed = { ...moved, parts: [...moved.parts, { id, kind, values }] }
+    return wired(placed, { part: id, pin: inner }, { part, pin: first })
   },
 }

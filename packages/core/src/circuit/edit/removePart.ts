@@ -1,8 +1,9 @@
 import { z } from 'zod'
+import type { Circuit, End } from '../circuit.js'
+import { endPoint } from '../geometry.js'
 import { partKind } from '../parts/index.js'
-import { NetMap } from '../NetMap.js'
 import { type CircuitEdit, partOf } from './CircuitEdit.js'
-import { isAt } from './connect.js'
+import { isAt, movedEnds, wired } from './connect.js'
 import { freeId } from './ids.js'
 
 const schema = z.strictObject({
@@ -11,27 +12,40 @@ const schema = z.strictObject({
   close: z.boolean().optional(),
 })
 
-/** Takes a part out for good, with the wires that end at it. */
+/** Takes a part out for good. What met at its pins still meets there; a wire that led to it alone goes with it. */
 export const removePart: CircuitEdit<z.output<typeof schema>> = {
   id: 'remove-part',
   schema,
   label: ({ part }) => `${part} removed`,
   apply(circuit, { part, close }) {
-    const { pins } = partKind(partOf(circuit, part).kind)
-    const nets = new NetMap(circuit)
-    // One pin of another part on either side stands for all that is joined there.
-    const sides = pins.map((pin) => {
-      const net = nets.netOf(part, pin)
-      return net === null ? undefined : nets.pinsOf(net).find((p) => p.part !== part)
-    })
-    const closing = close && pins.length === 2 && sides[0] && sides[1]
-    const left = {
-      ...circuit,
-      parts: circuit.parts.filter((p) => p.id !== part),
-      wires: circuit.wires.filter((w) => !w.ends.some((end) => isAt(end, part))),
-      labels: circuit.labels.filter((l) => !isAt(l.end, part)),
+    const { kind, id: own } = partOf(circuit, part)
+    const pins = joinedPins(circuit, part)
+    const closes = close === true && partKind(kind, own).pins.length === 2 && pins.length === 2
+    const joints: End[] = []
+    let left = circuit
+    for (const pin of pins) {
+      if (!closes && ends(left).filter((end) => isAt(end, part, pin)).length < 2) continue
+      const id = freeId(left, 'junctions')
+      const at = endPoint(left, { part, pin })
+      left = { ...left, junctions: [...left.junctions, { id, ...(at && { at }) }] }
+      left = movedEnds(left, (end) => (isAt(end, part, pin) ? { junction: id } : end))
+      joints.push({ junction: id })
     }
-    if (!closing) return left
-    return { ...left, wires: [...left.wires, { id: freeId(left, 'wires'), ends: [sides[0]!, sides[1]!] }] }
+    if (closes) left = wired(left, joints[0], joints[1])
+    const gone = (end: End) => 'part' in end && end.part === part
+    return {
+      ...left,
+      parts: left.parts.filter((p) => p.id !== part),
+      wires: left.wires.filter((w) => !w.ends.some(gone)),
+      labels: left.labels.filter((l) => !gone(l.end)),
+    }
   },
 }
+
+/** Where wires and names of nets end. */
+const ends = ({ wires, labels }: Circuit): End[] => [...wires.flatMap((w) => w.ends), ...labels.map((l) => l.end)]
+
+/** The pins of a part that something is joined to; a subcircuit's are not in its kind. */
+const joinedPins = (circuit: Circuit, part: string): string[] => [
+  ...new Set(ends(circuit).flatMap((end) => ('part' in end && end.part === part ? [end.pin] : []))),
+]

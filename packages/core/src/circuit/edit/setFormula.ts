@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { parseExpression } from '../../quantity/expression.js'
+import { fieldOf } from '../effectiveValues.js'
 import { type CircuitEdit, withPart } from './CircuitEdit.js'
 
 const schema = z.strictObject({ part: z.string(), field: z.string(), formula: z.string().max(1000) })
@@ -11,7 +12,7 @@ export const setFormula: CircuitEdit<z.output<typeof schema>> = {
   label: ({ part }) => `formula of ${part}`,
   apply(circuit, { part, field, formula }) {
     parseExpression(formula)
-    return withPart(circuit, part, (p) => ({ ...p, formulas: { ...p.formulas, [field]: formula } }))
+    return withPart(circuit, part, (p) => ({ ...p, formulas: { ...p.formulas, [fieldOf(p, field).id]: formula } }))
   },
   says: ({ part, field, formula }) => ({
     part,

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { patchWithValue } from '../patch.js'
+import { withOwnValue } from '../patch.js'
+import { fieldOf } from '../effectiveValues.js'
 import { type CircuitEdit, withPart } from './CircuitEdit.js'
 
 const schema = z.strictObject({ part: z.string(), field: z.string(), value: z.number() })
@@ -10,13 +11,6 @@ export const setValue: CircuitEdit<z.output<typeof schema>> = {
   schema,
   label: ({ part }) => `value of ${part}`,
   apply: (circuit, { part, field, value }) =>
-    withPart(circuit, part, ({ formulas = {}, ...rest }) => {
-      const { [field]: _gone, ...others } = formulas
-      return {
-        ...rest,
-        values: { ...rest.values, [field]: value },
-        ...(Object.keys(others).length > 0 && { formulas: others }),
-      }
-    }),
-  says: ({ part, field, value }) => ({ part, patch: (before) => patchWithValue(before, field, value) }),
+    withPart(circuit, part, (p) => withOwnValue(p, fieldOf(p, field).id, value)),
+  says: ({ part, field, value }) => ({ part, patch: (before) => withOwnValue(before, field, value) }),
 }

@@ -1,6 +1,6 @@
 import type { Circuit } from '../../circuit/circuit.js'
 import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
-import { type Patches, patchWithValue } from '../../circuit/patch.js'
+import { type Patches, withOwnValue } from '../../circuit/patch.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { FilterSpec } from '../../specification/filterSpec.js'
 import { asked } from './asked.js'
@@ -32,19 +32,19 @@ export function withCircuitEdit(design: Design, call: EditCall): Design {
   const { circuit } = design
   const edit = circuitEdit(call)
   if (circuit.origin === 'drawn') return { ...design, circuit: { ...circuit, circuit: edit.apply(circuit.circuit) } }
-  if (edit.says) {
-    const { part, patch } = edit.says
-    const { [part]: before = {}, ...others } = circuit.patches
-    const said = patch(before)
-    return withPatches(design, Object.keys(said).length > 0 ? { ...others, [part]: said } : others)
-  }
   const shown = designedCircuit(design)
   if (!shown)
     throw new VoskelError('CIRCUIT_INVALID', {
       problem: 'This design has no circuit yet.',
       fix: 'Choose a realization, or draw a circuit.',
     })
-  return { ...design, circuit: { origin: 'drawn', circuit: edit.apply(shown.circuit) } }
+  // Done even where it is only said, so that what cannot be done is refused here and not listed as lost.
+  const drawn = edit.apply(shown.circuit)
+  if (!edit.says) return { ...design, circuit: { origin: 'drawn', circuit: drawn } }
+  const { part, patch } = edit.says
+  const { [part]: before = {}, ...others } = circuit.patches
+  const said = patch(before)
+  return withPatches(design, Object.keys(said).length > 0 ? { ...others, [part]: said } : others)
 }
 
 /** Other things said about the parts of a derived circuit; a drawn one has nothing to say them of. */
@@ -67,7 +67,7 @@ export function keptAsShown(design: Design): Design {
   if (circuit.origin === 'drawn' || !found?.outdated) return design
   if (found.outdated.kind !== 'values') return { ...design, circuit: { origin: 'drawn', circuit: found.circuit } }
   const patches = found.outdated.changes.reduce<Patches>(
-    (all, { part, field, shown }) => ({ ...all, [part]: patchWithValue(all[part] ?? {}, field, shown) }),
+    (all, { part, field, shown }) => ({ ...all, [part]: withOwnValue(all[part] ?? {}, field, shown) }),
     circuit.patches,
   )
   return { ...design, circuit: { origin: 'derived', patches: { ...patches } } }

@@ -178,6 +178,9 @@ describe('what can be done to a design', () => {
     const parts = designedCircuit(bridged)!.circuit.parts
     expect(parts.slice(0, shown.parts.length)).toEqual(shown.parts)
     expect(parts).toHaveLength(shown.parts.length + 1)
+    expect(() =>
+      withCircuitEdit(design, { edit: 'set-value', args: { part: 'R9', field: 'resistance', value: 1 } }),
+    ).toThrow('no part "R9"')
     const { circuit: _none, specification: _nor, ...bare } = design
     const empty = { ...bare, circuit: { origin: 'derived', patches: {} } } as typeof design
     expect(() => withCircuitEdit(empty, { edit: 'ground-net', args: { net: 'out' } })).toThrow('no circuit')

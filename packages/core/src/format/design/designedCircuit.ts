@@ -1,6 +1,7 @@
 import type { Ideal } from '../../approximation/approximate.js'
 import { type Circuit, type Part } from '../../circuit/circuit.js'
-import { resolveNets } from '../../circuit/flatten.js'
+import { GROUND_NAME } from '../../circuit/flatten.js'
+import { NetMap } from '../../circuit/NetMap.js'
 import { partKind } from '../../circuit/parts/index.js'
 import { patched, type Patches } from '../../circuit/patch.js'
 import { type Failure, toFailure, VoskelError } from '../../errors/VoskelError.js'
@@ -97,15 +98,15 @@ function differenceOf(shown: Circuit, computed: Circuit, patches: Patches): Outd
 
 /** Parts and how their pins are joined, as text in which neither the order of parts nor their places count. */
 function shapeOf(circuit: Circuit): string {
-  const nets = resolveNets(circuit)
-  const groups = new Map<string, string[]>()
-  const of = new Map(circuit.parts.map((p) => [p.id, p]))
-  for (const [pin, net] of nets) {
-    if (of.get(pin.split('\0')[0])?.kind === 'ground') continue
-    groups.set(net, [...(groups.get(net) ?? []), pin])
-  }
-  const named = new Set(['0', ...circuit.labels.map((l) => l.name)])
-  const joined = [...groups].map(([net, pins]) => [named.has(net) ? net : '', ...pins.sort()].join(' ')).sort()
+  const nets = new NetMap(circuit)
+  const grounds = new Set(circuit.parts.flatMap((p) => (p.kind === 'ground' ? [p.id] : [])))
+  const named = new Set([GROUND_NAME, ...circuit.labels.map((l) => l.name)])
+  const joined = nets.nets
+    .map((net) => {
+      const pins = nets.pinsOf(net).flatMap(({ part, pin }) => (grounds.has(part) ? [] : [`${part}.${pin}`]))
+      return [named.has(net) ? net : '', ...pins.sort()].join(' ')
+    })
+    .sort()
   const parts = circuit.parts.filter((p) => p.kind !== 'ground').map(partShape)
   return JSON.stringify([parts.sort(), joined])
 }

@@ -1,6 +1,7 @@
 import type { Circuit, Part, Subcircuit } from '../../circuit/circuit.js'
 import { effectiveValues, type Scope, scopeOf } from '../../circuit/effectiveValues.js'
-import { GROUND_NAME, resolveNets } from '../../circuit/flatten.js'
+import { GROUND_NAME } from '../../circuit/flatten.js'
+import { NetMap } from '../../circuit/NetMap.js'
 import { partKind } from '../../circuit/parts/index.js'
 import type { CardWriter, PartKind } from '../../circuit/parts/PartKind.js'
 import { netlistExpression } from './expression.js'
@@ -102,7 +103,7 @@ class Document {
 class Elements {
   /** Models of parts that carry their model's values themselves. */
   readonly models: string[] = []
-  private readonly pins: Map<string, string>
+  private readonly joined: NetMap
   private readonly names = new Naming()
 
   constructor(
@@ -110,8 +111,8 @@ class Elements {
     private readonly place: Place,
     private readonly document: Document,
   ) {
-    this.pins = resolveNets(circuit)
-    const nets = new Set([GROUND_NAME, ...('pins' in circuit ? circuit.pins : []), ...this.pins.values()])
+    this.joined = new NetMap(circuit)
+    const nets = new Set([GROUND_NAME, ...('pins' in circuit ? circuit.pins : []), ...this.joined.nets])
     place.nets.reserve(nets, netWord)
     const parts = new Map(circuit.parts.map((part) => [part.id.toUpperCase(), part]))
     this.names.reserve(parts.keys(), (key) => {
@@ -130,7 +131,7 @@ class Elements {
       return [[this.element(part, 'V'), ...kind.pins.map((pin) => this.node(part, pin)), 'DC 0'].join(' ')]
     if (kind.id === 'subcircuit') {
       const pins: string[] = []
-      for (let k = 1; this.pins.has(`${part.id}\u0000p${k}`); k++) pins.push(this.node(part, `p${k}`))
+      for (let k = 1; this.joined.netOf(part.id, `p${k}`) !== null; k++) pins.push(this.node(part, `p${k}`))
       return [[this.element(part, 'X'), ...pins, this.document.subcircuits.name(part.definition!)].join(' ')]
     }
     const nodes = kind.pins.map((pin) => this.node(part, pin))
@@ -164,7 +165,7 @@ class Elements {
 
   private node(part: Part, pin: string): string {
     const kind = partKind(part.kind, part.id)
-    const net = this.pins.get(`${part.id}\u0000${pin}`) ?? kind.optionalPins?.[pin]
+    const net = this.joined.netOf(part.id, pin) ?? kind.optionalPins?.[pin]
     // A pin that nothing is joined to, or a net inside the part, is a net of its own.
     return net === undefined
       ? this.place.nets.name(`${part.id}\u0000${pin}`, netWord(`${part.id}_${pin}`))
