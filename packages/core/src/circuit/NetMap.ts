@@ -33,6 +33,11 @@ export class NetMap {
     return this.ofPin.get(`${part}\u0000${pin}`) ?? null
   }
 
+  /** The nets of a part's pins, in the order of its first joints; each net once a pin. */
+  netsOf(part: string): readonly string[] {
+    return [...this.ofPin].flatMap(([key, net]) => (key.startsWith(`${part}\u0000`) ? [net] : []))
+  }
+
   /** The pins on a net; empty where there is no such net. */
   pinsOf(net: string): readonly Pin[] {
     return this.pins.get(net) ?? []

@@ -46,7 +46,7 @@ defineExpose({ fit })
     :max-zoom="4"
     :delete-key-code="null"
     aria-label="Circuit drawing"
-    @node-click="({ node }) => emit('select', node.type === 'part' ? node.id : null)"
+    @node-click="({ node }) => emit('select', node.type === 'part' ? node.data.part.id : null)"
     @pane-click="emit('select', null)"
   >
     <template #node-part="node">

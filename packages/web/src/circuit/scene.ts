@@ -68,6 +68,9 @@ export function valuesIn(circuit: Circuit): (part: Part) => PartData['values'] {
   return (part) => scope && known(() => effectiveValues(part, scope))
 }
 
+/** What a wire ends at as a node of the drawing: a part may have a junction's name. */
+const nodeId = (end: End) => ('part' in end ? `part ${end.part}` : `junction ${end.junction}`)
+
 /** The circuit as nodes and edges of the drawing. */
 export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
   const nodes: Node[] = []
@@ -81,7 +84,7 @@ export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
     const { width, height } = nodeSize(part)
     const { x, y } = px(part.at)
     nodes.push({
-      id: part.id,
+      id: nodeId({ part: part.id, pin: '' }),
       type: 'part',
       position: { x: x - width / 2, y: y - height / 2 },
       data: {
@@ -105,7 +108,7 @@ export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
     // A dot marks where three or more wires meet; where two meet the line runs on.
     const dot = (ends.get(junction.id) ?? 0) > 2
     nodes.push({
-      id: junction.id,
+      id: nodeId({ junction: junction.id }),
       type: 'junction',
       position: { x: x - 4, y: y - 4 },
       data: { dot },
@@ -117,7 +120,7 @@ export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
     if (!label.at) continue
     const { x, y } = px(label.at)
     nodes.push({
-      id: label.id,
+      id: `net ${label.id}`,
       type: 'net',
       position: { x: x - 14, y: y - 34 },
       data: { name: label.name } satisfies LabelData,
@@ -134,8 +137,8 @@ export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
       {
         id: wire.id,
         type: 'wire',
-        source: 'part' in a ? a.part : a.junction,
-        target: 'part' in b ? b.part : b.junction,
+        source: nodeId(a),
+        target: nodeId(b),
         sourceHandle: 'part' in a ? a.pin : 'j',
         targetHandle: 'part' in b ? b.pin : 'j',
         data,

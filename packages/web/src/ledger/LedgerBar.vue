@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatQuantity, type Verdict } from '@voskel/core'
+import { limitUsed, type Verdict, verdictWords } from '@voskel/core'
 import { CaretTop, CircleCheckFilled, CircleCloseFilled } from '@element-plus/icons-vue'
 import { ElButton, ElIcon } from 'element-plus'
 import { computed, ref } from 'vue'
@@ -12,32 +12,10 @@ const design = useDesignStore()
 const emit = defineEmits<{ go: [verdict: Verdict] }>()
 
 const open = ref(false)
-const verdicts = computed(() => results.verdicts)
-const missed = computed(() => verdicts.value.filter((v) => !v.met).length)
-
-/** A margin of rounding size is none. */
-const NEGLIGIBLE = 1e-6
-
-const sign = (v: Verdict) => (v.sense === 'at most' ? '≤' : '≥')
-const quantity = (value: number | null, unit: string) => (value === null ? 'none' : formatQuantity(value, unit))
-/** What was achieved; what is nothing beside the limit is shown as nothing. */
-const achievedText = ({ achieved, limit, unit }: Verdict) =>
-  quantity(achieved !== null && Math.abs(achieved) < NEGLIGIBLE * Math.abs(limit) ? 0 : achieved, unit)
-function marginText(v: Verdict): string {
-  if (v.margin === null) return 'no value'
-  const negligible = Math.abs(v.margin) <= NEGLIGIBLE * Math.max(Math.abs(v.limit), NEGLIGIBLE)
-  if (negligible) return '±0'
-  return `${v.margin > 0 ? '+' : ''}${formatQuantity(v.margin, v.unit, 3)}`
-}
-const where = (v: Verdict) => (v.at === null || v.atUnit === null ? '' : `at ${formatQuantity(v.at, v.atUnit)}`)
-/** How much of the limit is used up, 0 … 1. */
-function used(v: Verdict): number {
-  if (v.achieved === null) return 1
-  // Against a limit of 0, or one of the other sign, there is no share: all is used up or nothing is.
-  const [part, whole] = v.sense === 'at most' ? [v.achieved, v.limit] : [v.limit, v.achieved]
-  if (!(whole > 0) || part < 0) return v.met ? 0 : 1
-  return Math.min(1, part / whole)
-}
+const verdicts = computed(() =>
+  results.verdicts.map((verdict) => ({ verdict, words: verdictWords(verdict), used: limitUsed(verdict) })),
+)
+const missed = computed(() => results.verdicts.filter((v) => !v.met).length)
 
 /** Devices whose models do not hold, and with them no verdict. */
 const doubted = computed(() => results.circuit?.doubts.map((d) => d.slice(0, d.indexOf(':'))).join(', ') ?? '')
@@ -72,14 +50,14 @@ const empty = computed(() => {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="v in verdicts" :key="v.id">
+        <tr v-for="{ verdict: v, words } in verdicts" :key="v.id">
           <th scope="row">
             <button class="plain-button" @click="emit('go', v)">{{ v.name }}</button>
           </th>
-          <td class="number">{{ sign(v) }} {{ quantity(v.limit, v.unit) }}</td>
-          <td class="number">{{ achievedText(v) }}</td>
-          <td class="number" :class="v.met ? 'met' : 'missed'">{{ marginText(v) }}</td>
-          <td>{{ where(v) || '–' }}</td>
+          <td class="number">{{ words.asked }}</td>
+          <td class="number">{{ words.achieved }}</td>
+          <td class="number" :class="v.met ? 'met' : 'missed'">{{ words.margin }}</td>
+          <td>{{ words.place || '–' }}</td>
           <td :class="v.met ? 'met' : 'missed'">{{ v.met ? 'met' : 'not met' }}</td>
         </tr>
       </tbody>
@@ -108,7 +86,7 @@ const empty = computed(() => {
       <p v-else-if="doubted" class="long" role="note">Rests on models that do not hold here: {{ doubted }}.</p>
       <p v-if="!verdicts.length" class="none">{{ empty }}</p>
       <button
-        v-for="v in verdicts"
+        v-for="{ verdict: v, words, used } in verdicts"
         :key="v.id"
         class="cell"
         :class="{ bad: !v.met }"
@@ -121,13 +99,13 @@ const empty = computed(() => {
           /></ElIcon>
           <span class="visually-hidden">{{ v.met ? 'met: ' : 'not met: ' }}</span>
           <span class="name">{{ v.name }}</span>
-          <span class="margin" :class="v.met ? 'met' : 'missed'">{{ marginText(v) }}</span>
+          <span class="margin" :class="v.met ? 'met' : 'missed'">{{ words.margin }}</span>
         </span>
         <span class="figures"
-          ><b>{{ achievedText(v) }}</b> of {{ sign(v) }} {{ quantity(v.limit, v.unit) }}</span
+          ><b>{{ words.achieved }}</b> of {{ words.asked }}</span
         >
         <span class="bar" aria-hidden="true"
-          ><span :class="v.met ? 'met' : 'missed'" :style="{ width: `${100 * used(v)}%` }"
+          ><span :class="v.met ? 'met' : 'missed'" :style="{ width: `${100 * used}%` }"
         /></span>
       </button>
     </div>

@@ -12,6 +12,7 @@ import {
   partKind,
   topologies,
   VoskelError,
+  valueText,
   withCircuitEdit,
   withPatches,
   writeNetlist,
@@ -67,13 +68,13 @@ const rows = computed(() => {
     const kind = partKind(part.kind)
     const field = kind.values.find((f) => f.id === kind.mainValue)
     const formula = field && part.formulas?.[field.id]
-    const number = field && valuesOf(part)?.[field.id]?.value
-    const shown = number === undefined ? '' : formatQuantity(number, field!.unit)
+    const values = valuesOf(part)
+    const shown = valueText(part, values) ?? ''
     return {
       id: part.id,
       kind: kind.name,
       nets: nets.netsOf(part.id).join(' · '),
-      value: part.model ?? (formula === undefined ? shown : `${shown} = ${formula}`),
+      value: part.model ?? (formula === undefined || !values ? shown : `${shown} = ${formula}`),
     }
   })
 })

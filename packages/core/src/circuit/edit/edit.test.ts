@@ -31,6 +31,7 @@ describe('nets', () => {
     const nets = new NetMap(circuit)
     expect(nets.netOf('R1', 'a')).toBe('in')
     expect(nets.pinsOf('a').map((p) => `${p.part}.${p.pin}`)).toEqual(['R1.b', 'R2.a'])
+    expect(nets.netsOf('C1')).toEqual(['out', '0'])
     expect([nets.netOf('R9', 'a'), nets.pinsOf('none')]).toEqual([null, []])
     expect(nets.nets.toSorted()).toEqual(['0', 'a', 'in', 'out'])
   })
