@@ -4,15 +4,14 @@ import { Close } from '@element-plus/icons-vue'
 import { ElIcon, ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
-import { STEP_REQUIREMENTS, useSpecForm } from './specForm'
+import { useSpecForm } from './specForm'
 
 /** What is asked besides bands and step response: phase, delay, attenuation at places, parts. */
 type Asked = NonNullable<FilterSpecInput['requirements']>[number]
 
 const form = useSpecForm()
 
-const isStep = (kind: string) => STEP_REQUIREMENTS.some((r) => r.kind === kind)
-const offered: readonly RequirementKind[] = REQUIREMENT_KINDS.filter((k) => !isStep(k.kind))
+const offered: readonly RequirementKind[] = REQUIREMENT_KINDS.filter((k) => !k.usual)
 const all = computed(() => form.spec.value?.requirements ?? [])
 const rows = computed(() =>
   all.value.flatMap((asked, index) => {
@@ -37,22 +36,12 @@ function add(id: RequirementId) {
     ...all.value,
     {
       kind: id,
-      limit: STARTS[id] ?? 1,
+      limit: kind.start ?? 1,
       ...(kind.at === 'frequency' && { at: edge.at }),
       ...(kind.at === 'band' && { from: edge.from, to: edge.to }),
       ...(kind.target !== undefined && { target: kind.target === 'Hz' ? high : 0 }),
     },
   ])
-}
-
-/** Limits that a new requirement begins with. */
-const STARTS: Partial<Record<RequirementId, number>> = {
-  attenuation: 40,
-  'delay-variation': 1e-6,
-  'delay-at': 1e-3,
-  parts: 10,
-  'largest-inductor': 1e-2,
-  'value-spread': 20,
 }
 
 function change(index: number, field: keyof Asked, value: number | null) {

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { RESPONSES, shapes, topologies, VALUE_CHOICES, type ValueChoice, withValueChoice } from '@voskel/core'
+import {
+  REQUIREMENT_KINDS,
+  RESPONSES,
+  shapes,
+  topologies,
+  VALUE_CHOICES,
+  type ValueChoice,
+  withValueChoice,
+} from '@voskel/core'
 import { ElOption, ElOptionGroup, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
@@ -11,12 +19,15 @@ import EqualizerFields from './EqualizerFields.vue'
 import FieldRow from './FieldRow.vue'
 import RequirementList from './RequirementList.vue'
 import ShapeFields from './ShapeFields.vue'
-import { STEP_REQUIREMENTS, useSpecForm } from './specForm'
+import { useSpecForm } from './specForm'
 
 /** What the filter must do: the form, and the tolerance mask over the ideal response. */
 const design = useDesignStore()
 const form = useSpecForm()
 const { spec, banded, shape, topology, general } = form
+
+/** What the form has a field for at once. */
+const usual = REQUIREMENT_KINDS.filter((k) => k.usual)
 
 const realization = computed(() => (spec.value?.realization ?? {}) as Record<string, unknown>)
 
@@ -74,9 +85,9 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
       <fieldset>
         <legend>Step response</legend>
         <QuantityField
-          v-for="r in STEP_REQUIREMENTS"
+          v-for="r in usual"
           :key="r.kind"
-          :label="r.name"
+          :label="`${r.name} ${r.sense}`"
           :unit="r.unit"
           optional
           placeholder="not asked"

@@ -22,14 +22,6 @@ import { useResultsStore } from '../stores/results'
 
 type Requirement = NonNullable<FilterSpecInput['requirements']>[number]
 
-/** Requirements on the step response that the form offers. */
-export const STEP_REQUIREMENTS: readonly { kind: Requirement['kind']; name: string; unit: string }[] = [
-  { kind: 'overshoot', name: 'Overshoot at most', unit: '%' },
-  { kind: 'rise-time', name: 'Rise time at most', unit: 's' },
-  { kind: 'settling-time', name: 'Settled to 1 % within', unit: 's' },
-  { kind: 'step-delay', name: 'Delay to 50 % at most', unit: 's' },
-]
-
 /** The specification as the form edits it: the draft while it cannot be used, else the document's. */
 export function useSpecForm() {
   const design = useDesignStore()

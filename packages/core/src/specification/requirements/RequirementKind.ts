@@ -79,6 +79,10 @@ export interface RequirementKind<K extends string = string> {
   readonly target?: string
   /** The response alone does not tell it. */
   readonly ofCircuit?: true
+  /** A form has a field for it at once; all others are added by name. */
+  readonly usual?: true
+  /** The limit that a new one begins with, in its unit; 1 where nothing is said. */
+  readonly start?: number
   /** The stage that shows it. */
   readonly decided: 'frequency' | 'time' | 'circuit'
   judge(judged: Judged, asked: AskedValues): Achieved

@@ -7,6 +7,7 @@ export const attenuation = requirementKind({
   unit: 'dB',
   sense: 'at least',
   at: 'band',
+  start: 40,
   decided: 'frequency',
   judge(judged, { from, to }) {
     const { value, at } = judged.highest(from!, to!)

@@ -8,6 +8,7 @@ export const delayAt = requirementKind({
   unit: 's',
   sense: 'at most',
   at: 'frequency',
+  start: 1e-3,
   decided: 'frequency',
   judge: ({ transfer }, { at }) => ({ value: groupDelay(transfer, 2 * Math.PI * at!), at, unit: 'Hz' }),
 })

@@ -7,6 +7,7 @@ export const delayVariation = requirementKind({
   unit: 's',
   sense: 'at most',
   at: 'band',
+  start: 1e-6,
   decided: 'frequency',
   judge(judged, { from, to }) {
     const { least, greatest } = judged.delays(from!, to!)

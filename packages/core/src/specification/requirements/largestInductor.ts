@@ -7,6 +7,7 @@ export const largestInductor = requirementKind({
   unit: 'H',
   sense: 'at most',
   at: 'none',
+  start: 1e-2,
   decided: 'circuit',
   ofCircuit: true,
   judge: ({ parts }) => ({ value: parts && Math.max(0, ...parts.valuesOf('inductor')) }),

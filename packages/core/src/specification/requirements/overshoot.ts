@@ -7,6 +7,7 @@ export const overshoot = requirementKind({
   unit: '%',
   sense: 'at most',
   at: 'none',
+  usual: true,
   decided: 'time',
   judge: ({ step }) => ({ value: step.overshootPercent, at: step.peakTime, unit: 's' }),
 })

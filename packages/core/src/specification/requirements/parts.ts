@@ -7,6 +7,7 @@ export const parts = requirementKind({
   unit: '',
   sense: 'at most',
   at: 'none',
+  start: 10,
   decided: 'circuit',
   ofCircuit: true,
   judge: ({ parts }) => ({ value: parts && parts.bought }),

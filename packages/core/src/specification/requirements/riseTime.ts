@@ -7,6 +7,7 @@ export const riseTime = requirementKind({
   unit: 's',
   sense: 'at most',
   at: 'none',
+  usual: true,
   decided: 'time',
   judge: ({ step }) => ({ value: step.riseTime, at: step.riseTime, unit: 's' }),
 })

@@ -7,6 +7,7 @@ export const settlingTime = requirementKind({
   unit: 's',
   sense: 'at most',
   at: 'none',
+  usual: true,
   decided: 'time',
   judge: ({ step }) => ({ value: step.settlingTime, at: step.settlingTime, unit: 's' }),
 })

@@ -7,6 +7,7 @@ export const stepDelay = requirementKind({
   unit: 's',
   sense: 'at most',
   at: 'none',
+  usual: true,
   decided: 'time',
   judge: ({ step }) => ({ value: step.delay, at: step.delay, unit: 's' }),
 })

@@ -7,6 +7,7 @@ export const valueSpread = requirementKind({
   unit: '',
   sense: 'at most',
   at: 'none',
+  start: 20,
   decided: 'circuit',
   ofCircuit: true,
   judge: ({ parts }) => ({ value: parts && parts.spread }),
