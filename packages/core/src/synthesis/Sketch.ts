@@ -1,10 +1,28 @@
 import type { Circuit, End, GridPoint, Part } from '../circuit/circuit.js'
-import type { ValuePolicy } from './values.js'
+import { IDEAL_OPAMP_GAIN } from '../circuit/parts/PartKind.js'
 
-type Rotation = 0 | 90 | 180 | 270
+/** Values of parts by the names of their slots: Ω, H, F. */
+export type Values = Readonly<Record<string, number>>
+
+/** The kinds of parts whose values a plan leaves to be chosen, with the field that holds them. */
+export const SLOT_FIELDS = { resistor: 'resistance', inductor: 'inductance', capacitor: 'capacitance' } as const
+export type SlotKind = keyof typeof SLOT_FIELDS
+
+/** A part whose value is to be chosen. */
+export interface Slot {
+  readonly id: string
+  readonly kind: SlotKind
+  /** An allowed value below the computed one would leave the others without a solution. */
+  readonly atLeast?: true
+}
+
+export type Rotation = 0 | 90 | 180 | 270
 
 /** Half the length of a part with two pins, in grid units. */
 export const HALF = 2
+
+/** The model of every amplifier of a circuit, so that what is said of it once holds for all. */
+const AMPLIFIER = 'amplifier'
 
 /** Draws a circuit while it is synthesised: parts, wires and junctions with their places on the grid. */
 export class Sketch {
@@ -14,7 +32,14 @@ export class Sketch {
   private readonly labels: Circuit['labels'] = []
   private readonly counters = new Map<string, number>()
 
-  constructor(private readonly values: ValuePolicy) {}
+  private hasAmplifiers = false
+  /** Of the parts whose values can be chosen, in the order in which they were drawn. */
+  readonly slots: Slot[] = []
+  /** What these were computed as. */
+  readonly computed: Record<string, number> = {}
+
+  /** @param values what was chosen instead of computed values */
+  constructor(private readonly values: Values = {}) {}
 
   /** The next free name with this letter: C1, C2, … */
   name(letter: string): string {
@@ -29,20 +54,22 @@ export class Sketch {
     return id
   }
 
-  /** A part whose computed value is taken to an allowed one; `chosen` overrides which. */
-  valued(
-    id: string,
-    kind: string,
-    field: string,
-    computed: number,
-    place: [number, number, Rotation?],
-    chosen?: number,
-  ): string {
-    const value = chosen ?? this.values.nearest(computed)
-    const [x, y, rotation = 0] = place
-    const part: Part = { id, kind, values: { [field]: value }, at: { x, y, rotation } }
-    if (value !== computed) part.exact = { [field]: computed }
-    this.parts.push(part)
+  /** A part whose value was computed, and may have been chosen otherwise. */
+  valued(id: string, kind: SlotKind, computed: number, x: number, y: number, rotation: Rotation = 0): string {
+    const field = SLOT_FIELDS[kind]
+    const value = this.values[id] ?? computed
+    this.slots.push({ id, kind })
+    this.computed[id] = computed
+    const exact = value !== computed && { exact: { [field]: computed } }
+    this.parts.push({ id, kind, values: { [field]: value }, ...exact, at: { x, y, rotation } })
+    return id
+  }
+
+  /** An amplifier of the model that all of them share: ideal. */
+  amplifier(x: number, y: number): string {
+    const id = this.name('U')
+    this.parts.push({ id, kind: 'opamp', values: {}, model: AMPLIFIER, at: { x, y, rotation: 0 } })
+    this.hasAmplifiers = true
     return id
   }
 
@@ -92,6 +119,8 @@ export class Sketch {
   }
 
   circuit(title: string): Circuit {
-    return { title, parts: this.parts, wires: this.wires, junctions: this.junctions, labels: this.labels }
+    const { parts, wires, junctions, labels } = this
+    const models = { [AMPLIFIER]: { kind: 'opamp', values: { gain: IDEAL_OPAMP_GAIN } } }
+    return { title, parts, wires, junctions, labels, ...(this.hasAmplifiers && { models }) }
   }
 }

@@ -1,9 +1,10 @@
-import type { z } from 'zod'
+import { z } from 'zod'
 import type { Ideal } from '../approximation/approximate.js'
 import type { Circuit } from '../circuit/circuit.js'
-import type { ChoiceField, QuantityField } from '../specification/fields.js'
+import { VoskelError } from '../errors/VoskelError.js'
+import { type ChoiceField, fieldSchema, type QuantityField, type ValuesOf } from '../specification/fields.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
-import type { ValuePolicy } from './values.js'
+import type { Plan } from './Plan.js'
 
 /** A field of a realization as a form shows it. */
 export type RealizationField = QuantityField | ChoiceField
@@ -30,10 +31,15 @@ export interface Realized {
   remarks?: readonly string[]
 }
 
-/**
- * A way to make a circuit of a response. Each stands in a file of its own and in `topologies` (index.ts).
- */
-export interface Topology<R = unknown> {
+/** What a topology makes a plan from. */
+export interface PlanRequest<R> {
+  readonly spec: FilterSpec
+  readonly ideal: Ideal
+  readonly realization: R
+}
+
+/** What a topology says of itself. */
+interface Description<F extends readonly RealizationField[]> {
   readonly id: string
   readonly name: string
   readonly family: 'passive' | 'active'
@@ -44,9 +50,57 @@ export interface Topology<R = unknown> {
   readonly formulas: readonly string[]
   /** Its circuits are only near to the response that was asked for. */
   readonly near?: true
-  /** Its part of the specification, `realization`, with `family` set to its id. */
-  readonly schema: z.ZodType<R>
-  readonly fields: readonly RealizationField[]
-  /** @throws VoskelError `REALIZATION_IMPOSSIBLE` with what would be possible */
-  realize(request: { spec: FilterSpec; ideal: Ideal; realization: R; values: ValuePolicy }): Realized
+  /** Its part of the specification, `realization`, beside `family`, which is its id. */
+  readonly fields: F
+}
+
+/** What a topology's file gives: its description, and how it plans with the values of its fields. */
+export interface OwnTopology<F extends readonly RealizationField[]> extends Description<F> {
+  plan(request: PlanRequest<ValuesOf<F>>): Plan<Realized>
+}
+
+/**
+ * A way to make a circuit of a response: it plans, values are chosen, then it draws. Each stands in a file of its own and
+ * in `topologies` (index.ts).
+ */
+export interface Topology extends Description<readonly RealizationField[]> {
+  /**
+   * @param realization as the specification gives it
+   * @throws VoskelError `SPEC_INVALID` for a field that it does not have or take, `REALIZATION_IMPOSSIBLE` with what would
+   * be possible
+   */
+  plan(request: PlanRequest<Readonly<Record<string, unknown>>>): Plan<Realized>
+}
+
+/** A topology whose schema follows from its fields; what is left out of them has its usual value. */
+export function topology<const F extends readonly RealizationField[]>(own: OwnTopology<F>): Topology {
+  const usual = usualValues(own.fields)
+  const schema = z.strictObject({
+    family: z.literal(own.id),
+    ...Object.fromEntries(own.fields.map((field) => [field.id, fieldSchema(field)])),
+  })
+  return {
+    ...own,
+    plan({ spec, ideal, realization }) {
+      const checked = schema.safeParse({ ...usual, ...realization })
+      if (!checked.success) throw refused(own, checked.error.issues[0])
+      return own.plan({ spec, ideal, realization: checked.data as unknown as ValuesOf<F> })
+    },
+  }
+}
+
+/** What the quantities among the fields are where nothing is said of them; of a choice its schema knows. */
+export const usualValues = (fields: readonly RealizationField[]): Readonly<Record<string, number>> =>
+  Object.fromEntries(fields.flatMap((f) => (f.kind === 'quantity' && !f.optional ? [[f.id, f.default] as const] : [])))
+
+function refused({ id, fields }: Description<readonly RealizationField[]>, issue: z.core.$ZodIssue): VoskelError {
+  const unknown = issue.code === 'unrecognized_keys' ? issue.keys[0] : undefined
+  return new VoskelError(
+    'SPEC_INVALID',
+    {
+      problem: unknown === undefined ? issue.message : `"${unknown}" is not a field of the realization ${id}.`,
+      fix: `Its fields are: ${fields.map((f) => f.id).join(', ')}.`,
+    },
+    { path: ['realization', ...(unknown === undefined ? issue.path.map(String) : [unknown])].join('.') },
+  )
 }

@@ -11,7 +11,8 @@ export function withTopology(spec: FilterSpecInput, id: string): FilterSpecInput
     const kept = before[field.id]
     // A passive network has resistances at both ends.
     const isZeroSource = next.family === 'passive' && field.id === 'source' && kept === 0
-    if (typeof kept === 'number' && !isZeroSource) return [[field.id, kept]]
+    const isWord = field.word !== undefined && kept === field.word
+    if (isWord || (typeof kept === 'number' && !isZeroSource)) return [[field.id, kept]]
     return field.optional ? [] : [[field.id, field.default]]
   })
   return { ...spec, realization: { family: id, ...Object.fromEntries(values) } }

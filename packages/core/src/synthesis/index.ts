@@ -11,13 +11,13 @@ import type { Topology } from './Topology.js'
 
 /** Every way to make a circuit of a response. A new one is one file and one line here. */
 export const topologies: readonly Topology[] = [
-  lcLadder as Topology,
-  coupledResonators as Topology,
-  constantResistance as Topology,
-  bridgedT as Topology,
-  lattice as Topology,
-  diplexer as Topology,
-  rlcSection as Topology,
-  imageSections as Topology,
-  sallenKey as Topology,
+  lcLadder,
+  coupledResonators,
+  constantResistance,
+  bridgedT,
+  lattice,
+  diplexer,
+  rlcSection,
+  imageSections,
+  sallenKey,
 ]

@@ -2,7 +2,8 @@ import { approximate, type Ideal } from '../approximation/approximate.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
 import { topologies } from './index.js'
-import type { Realized, Topology } from './Topology.js'
+import { drawn } from './Plan.js'
+import type { Realized } from './Topology.js'
 import { type ValueChoice, valuePolicy } from './values.js'
 
 /**
@@ -31,25 +32,5 @@ export function realize(spec: FilterSpec, choice: ValueChoice = 'exact', ideal: 
       { path: 'realization.family' },
     )
   }
-  const checked = topology.schema.safeParse({ ...usualValues(topology), ...given })
-  if (!checked.success) {
-    const issue = checked.error.issues[0]
-    const known = issue.code !== 'unrecognized_keys'
-    throw new VoskelError(
-      'SPEC_INVALID',
-      {
-        problem: known ? issue.message : `"${issue.keys[0]}" is not a field of the realization ${topology.id}.`,
-        fix: `Its fields are: ${topology.fields.map((f) => f.id).join(', ')}.`,
-      },
-      { path: ['realization', ...(known ? issue.path.map(String) : [issue.keys[0]])].join('.') },
-    )
-  }
-  return topology.realize({ spec, ideal, realization: checked.data, values: valuePolicy(choice) })
-}
-
-/** What the fields of a topology are where nothing is said of them. */
-function usualValues({ fields }: Topology): Record<string, number> {
-  return Object.fromEntries(
-    fields.flatMap((f) => (f.kind === 'quantity' && !f.optional ? [[f.id, f.default] as const] : [])),
-  )
+  return drawn(topology.plan({ spec, ideal, realization: given }), valuePolicy(choice))
 }

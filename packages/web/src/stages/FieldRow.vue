@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ChoiceField, QuantityField as Quantity } from '@voskel/core'
 import { ElOption, ElSelect } from 'element-plus'
-import { useId } from 'vue'
+import { computed, useId } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 
 /** A quantity or a choice that a response or a realization has of its own. */
@@ -16,6 +16,9 @@ const {
 }>()
 const emit = defineEmits<{ change: [value: number | string | null] }>()
 const id = useId()
+/** What an empty field says of a quantity. */
+const word = computed(() => (field.kind === 'quantity' && !field.optional && field.word) || null)
+const canBeEmpty = computed(() => field.kind === 'quantity' && (field.optional === true || word.value !== null))
 </script>
 
 <template>
@@ -23,11 +26,11 @@ const id = useId()
     v-if="field.kind === 'quantity'"
     :label="field.name"
     :unit="field.unit"
-    :optional="field.optional ?? false"
-    :placeholder="field.optional ? (field.empty ?? 'open') : undefined"
+    :optional="canBeEmpty"
+    :placeholder="canBeEmpty ? (field.empty ?? field.word) : undefined"
     :model-value="typeof value === 'number' ? value : null"
     :problem="problem"
-    @update:model-value="(v) => emit('change', v)"
+    @update:model-value="(v) => emit('change', v ?? word)"
   />
   <div v-else class="row">
     <label :for="id">{{ field.name }}</label>

@@ -2,6 +2,7 @@ import type { Ideal } from '../../approximation/approximate.js'
 import { type Circuit, type Part } from '../../circuit/circuit.js'
 import { GROUND_NAME } from '../../circuit/flatten.js'
 import { NetMap } from '../../circuit/NetMap.js'
+import { effectiveValues, scopeOf } from '../../circuit/effectiveValues.js'
 import { partKind } from '../../circuit/parts/index.js'
 import { patched, type Patches } from '../../circuit/patch.js'
 import { type Failure, toFailure, VoskelError } from '../../errors/VoskelError.js'
@@ -83,13 +84,17 @@ function attempt<T>(step: () => T): T | VoskelError {
 /** How a circuit that is computed differs from what was shown, where nothing else is said; null where it does not. */
 function differenceOf(shown: Circuit, computed: Circuit, patches: Patches): Outdated | null {
   if (shapeOf(shown) !== shapeOf(computed)) return { kind: 'structure' }
+  const [before, after] = [scopeOf(shown), scopeOf(computed)]
   const changes = shown.parts.flatMap((part) => {
-    const now = computed.parts.find((p) => p.id === part.id)!
-    return Object.keys({ ...part.values, ...now.values }).flatMap((field): ValueChange[] => {
+    const was = effectiveValues(part, before)
+    const now = effectiveValues(
+      computed.parts.find((p) => p.id === part.id)!,
+      after,
+    )
+    return partKind(part.kind).values.flatMap(({ id: field, unit }): ValueChange[] => {
       if (patches[part.id]?.values?.[field] !== undefined) return []
-      const [a, b] = [part.values[field] ?? NaN, now.values[field] ?? NaN]
+      const [a, b] = [was[field]!.value, now[field]!.value]
       const isSame = a === b || Math.abs(a - b) <= SAME_VALUE * Math.max(Math.abs(a), Math.abs(b))
-      const unit = partKind(part.kind).values.find((f) => f.id === field)?.unit ?? ''
       return isSame ? [] : [{ part: part.id, field, unit, shown: a, computed: b }]
     })
   })
@@ -111,7 +116,8 @@ function shapeOf(circuit: Circuit): string {
   return JSON.stringify([parts.sort(), joined])
 }
 
-const partShape = ({ id, kind, refs = [], model = '' }: Part) => [id, kind, model, ...refs].join(' ')
+/** A model's name does not count: its values do. */
+const partShape = ({ id, kind, refs = [] }: Part) => [id, kind, ...refs].join(' ')
 
 /** What is to be said where this version computes another circuit than was last shown. */
 export function outdatedText(outdated: Outdated): string {

@@ -1,15 +1,6 @@
 import { z } from 'zod'
 import type { TransferFunction } from '../../numeric/transferFunction.js'
-import type { ChoiceField, QuantityField } from '../fields.js'
-
-/** A quantity with its bounds. */
-interface BoundedField extends QuantityField {
-  /** Inclusive, where `above` is not given. */
-  readonly least?: number
-  readonly above?: number
-  readonly most?: number
-  readonly whole?: boolean
-}
+import { type ChoiceField, fieldSchema, type QuantityField } from '../fields.js'
 
 interface ListField {
   readonly id: string
@@ -21,7 +12,7 @@ interface ListField {
 }
 
 /** A field of a shape, as schema and form take it. */
-export type ShapeField = BoundedField | ChoiceField | ListField
+export type ShapeField = QuantityField | ChoiceField | ListField
 
 /** Limits of the level at points between which they run straight over log f. */
 export interface Limits {
@@ -68,35 +59,18 @@ export interface Shape<V = Record<string, unknown>> {
 
 /** The schema that a shape's fields describe. */
 export function schemaOf(shape: Shape): z.ZodType {
-  return z.strictObject(Object.fromEntries(shape.fields.map((field) => [field.id, fieldSchema(field)])), {
+  return z.strictObject(Object.fromEntries(shape.fields.map((field) => [field.id, shapeFieldSchema(field)])), {
     error: `A ${shape.name} response needs "shape": { ${shape.fields.map((f) => `"${f.id}"`).join(', ')} }.`,
   })
 }
 
-function fieldSchema(field: ShapeField): z.ZodType {
-  if (field.kind === 'choice')
-    return z
-      .enum(field.choices.map((c) => c.id) as [string, ...string[]], {
-        error: `${field.name}: one of ${field.choices.map((c) => `"${c.id}"`).join(', ')}.`,
-      })
-      .default(field.default)
-  if (field.kind !== 'quantity') {
-    const { entry, kind } = ENTRIES[field.kind]
-    const list = z
-      .array(entry, { error: `${field.name}: ${kind}.` })
-      .max(MOST_ENTRIES, `At most ${MOST_ENTRIES} entries.`)
-    return field.optional ? list.optional() : list
-  }
-  let value = z.number({ error: `The ${field.name.toLowerCase()} is missing or is not a number.` })
-  if (field.whole) value = value.int({ error: `The ${field.name.toLowerCase()} must be a whole number.` })
-  const unit = field.unit && ` ${field.unit}`
-  if (field.least !== undefined)
-    value = value.min(field.least, `The ${field.name.toLowerCase()} must be at least ${field.least}${unit}.`)
-  if (field.above !== undefined)
-    value = value.gt(field.above, `The ${field.name.toLowerCase()} must be above ${field.above}${unit}.`)
-  if (field.most !== undefined)
-    value = value.max(field.most, `The ${field.name.toLowerCase()} must be at most ${field.most}${unit}.`)
-  return field.optional ? value.optional() : value
+function shapeFieldSchema(field: ShapeField): z.ZodType {
+  if (field.kind === 'choice' || field.kind === 'quantity') return fieldSchema(field)
+  const { entry, kind } = ENTRIES[field.kind]
+  const list = z
+    .array(entry, { error: `${field.name}: ${kind}.` })
+    .max(MOST_ENTRIES, `At most ${MOST_ENTRIES} entries.`)
+  return field.optional ? list.optional() : list
 }
 
 const limit = z.number().nullable()

@@ -2,7 +2,7 @@ import { complex } from '../../numeric/complex.js'
 import { leastPower } from '../../numeric/leastPower.js'
 import { uniform } from '../../numeric/random.js'
 import type { TransferFunction } from '../../numeric/transferFunction.js'
-import { quadraticRoots } from './roots.js'
+import { quadraticRoots } from '../../numeric/roots.js'
 import { type LimitPoint, limitsAt } from './Shape.js'
 
 /** A point of a drawn mask; null where there is no limit. */

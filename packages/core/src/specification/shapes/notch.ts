@@ -1,4 +1,4 @@
-import { quadraticRoots } from './roots.js'
+import { quadraticRoots } from '../../numeric/roots.js'
 import { frequencyField, type Shape } from './Shape.js'
 
 /** Depth up to which no half-power points exist, dB. */

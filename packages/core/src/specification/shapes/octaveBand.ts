@@ -1,5 +1,5 @@
 import { toBandpass } from '../../numeric/reactanceTransform.js'
-import { circleRoots } from './roots.js'
+import { circleRoots } from '../../numeric/roots.js'
 import { CLASS_FIELD, frequencyField, type LimitPoint, type Shape } from './Shape.js'
 
 /** The octave ratio of IEC 61260-1:2014, 10^(3/10). */

@@ -1,5 +1,5 @@
 import { frequencyField, type Shape } from './Shape.js'
-import { quadraticRoots } from './roots.js'
+import { quadraticRoots } from '../../numeric/roots.js'
 
 /** (s² + g·(ω₀/Q)·s + ω₀²)/(s² + (ω₀/Q)·s + ω₀²) for a boost by g; a dip is a bell's mirror image. */
 export const peaking: Shape<{ center: number; boost: number; q: number }> = {

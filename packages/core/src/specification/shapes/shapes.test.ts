@@ -214,7 +214,7 @@ describe('bad input is told where it stands', () => {
     ['notch', { center: 50, width: 3, depth: 2 }, 'shape.depth', /never comes to half power/],
     ['integrator', { from: 1e4, to: 10, unity: 1, error: 1 }, 'shape.to', /does not ascend/],
     ['phase-shifter', { frequency: 1e3, lag: 400, order: 2 }, 'shape.order', /less than 360°/],
-    ['a-weighting', { class: '3' }, 'shape.class', /"1", "2"/],
+    ['a-weighting', { class: '3' }, 'shape.class', /"1" or "2"/],
     ['free', {}, 'shape.denominator', /Neither poles nor a denominator/],
     ['free', { poles: [[-1, 2]] }, 'shape.poles', /one is missing/],
     ['free', { poles: [[1, 0]] }, 'shape.poles', /not left of the axis/],

@@ -1,4 +1,4 @@
-import { circleRoots } from './roots.js'
+import { circleRoots } from '../../numeric/roots.js'
 import { frequencyField, type Shape, type ShapeField } from './Shape.js'
 
 type Shelf = {

@@ -1,7 +1,7 @@
 import type { Ideal } from '../../approximation/approximate.js'
 import { abs } from '../../numeric/complex.js'
 import type { TransferFunction } from '../../numeric/transferFunction.js'
-import { impossible } from './line.js'
+import { impossible } from '../Line.js'
 
 /** A section of an all-pass for R = 1 Ω: (a − s)/(a + s), or (s² − b·s + ω²)/(s² + b·s + ω²). */
 export type AllpassSection = { readonly a: number } | { readonly b: number; readonly w2: number }

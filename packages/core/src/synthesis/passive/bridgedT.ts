@@ -1,20 +1,14 @@
-import { z } from 'zod'
-import { Sketch } from '../Sketch.js'
-import type { Topology } from '../Topology.js'
+import { plainPlan } from '../Plan.js'
+import { topology } from '../Topology.js'
 import { type AllpassSection, demandAllpass } from './allpassSections.js'
-import { impossible, Line, positive } from './line.js'
-import { capacitor, coil, series } from './twoPole.js'
-
-const schema = z.strictObject({
-  family: z.literal('bridged-t'),
-  resistance: positive('resistance', 'Ω'),
-})
+import { impossible, Line, resistanceField } from '../Line.js'
+import { capacitor, coil, series } from '../twoPole.js'
 
 /**
  * All-pass sections against ground: two coils in the line, a capacitor over both, a branch from between them. Below a Q of 1
  * the branch would need a negative coil, which the coupling of the two in the line gives.
  */
-export const bridgedT: Topology<z.output<typeof schema>> = {
+export const bridgedT = topology({
   id: 'bridged-t',
   name: 'Bridged-T all-pass',
   family: 'passive',
@@ -23,23 +17,23 @@ export const bridgedT: Topology<z.output<typeof schema>> = {
   formulas: [
     'lattice arm L = R·b/ω₀², C = 1/(R·b); bridged T: L in the line, C/2 over it, (L₂ − L)/2 and 2·C₂ to ground',
   ],
-  schema,
-  fields: [{ id: 'resistance', name: 'Source and load', kind: 'quantity', unit: 'Ω', default: 600 }],
+  fields: [resistanceField('resistance', 'Source and load', 600)],
 
-  realize({ spec, ideal, realization: { resistance: r }, values }) {
+  plan({ spec, ideal, realization: { resistance: r } }) {
     if (spec.gain !== 0) throw impossible('gain', 'A passive all-pass has no gain of its own.', 'Set the gain to 0 dB.')
-    const sketch = new Sketch(values)
-    const line = new Line(sketch)
-    line.resistor('RS', r)
-    for (const section of demandAllpass(ideal)) drawBridgedT(line, section, r)
-    line.finish(r)
-    return {
-      circuit: sketch.circuit(`Bridged-T all-pass, order ${ideal.order}`),
-      referenceDb: 20 * Math.log10(1 / 2),
-      inverting: ideal.transfer.gain * (-1) ** ideal.order < 0,
-    }
+    return plainPlan((sketch) => {
+      const line = new Line(sketch)
+      line.resistor('RS', r)
+      for (const section of demandAllpass(ideal)) drawBridgedT(line, section, r)
+      line.finish(r)
+      return {
+        circuit: sketch.circuit(`Bridged-T all-pass, order ${ideal.order}`),
+        referenceDb: 20 * Math.log10(1 / 2),
+        inverting: ideal.transfer.gain * (-1) ** ideal.order < 0,
+      }
+    })
   },
-}
+})
 
 /** One section between resistances r; the line goes on behind it. */
 export function drawBridgedT(line: Line, section: AllpassSection, r: number): void {
@@ -67,7 +61,7 @@ export function drawBridgedT(line: Line, section: AllpassSection, r: number): vo
   line.hang(middle, spare > 0 ? series(coil(spare), capacitor(2 * toGround)) : capacitor(2 * toGround), at)
   if (over > 0) {
     const above = line.y - (mutual > 0 ? 7 : 5)
-    const id = sketch.valued(sketch.name('C'), 'capacitor', 'capacitance', over / 2, [at, above])
+    const id = sketch.valued(sketch.name('C'), 'capacitor', over / 2, at, above)
     sketch.wire(left, { part: id, pin: 'a' }, [from, above])
     sketch.wire({ part: id, pin: 'b' }, right, [line.x, above])
   }

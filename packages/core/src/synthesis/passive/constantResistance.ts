@@ -1,16 +1,9 @@
-import { z } from 'zod'
 import { abs, type Complex } from '../../numeric/complex.js'
 import type { TransferFunction } from '../../numeric/transferFunction.js'
-import { Sketch } from '../Sketch.js'
-import type { Topology } from '../Topology.js'
-import { impossible, Line, positive } from './line.js'
-import { capacitor, coil, drawTwoPole, dual, parallel, resistor, series, sizeOf, type TwoPole } from './twoPole.js'
-
-const schema = z.strictObject({
-  family: z.literal('constant-resistance'),
-  resistance: positive('resistance', 'Ω'),
-})
-type Realization = z.output<typeof schema>
+import { plainPlan } from '../Plan.js'
+import { topology } from '../Topology.js'
+import { impossible, Line, resistanceField } from '../Line.js'
+import { capacitor, coil, drawTwoPole, dual, parallel, resistor, series, sizeOf, type TwoPole } from '../twoPole.js'
 
 /** A section H/max = 1/(1 + Z/R): the admittance of Z for R = 1 Ω, and the greatest magnitude that is taken out. */
 interface Section {
@@ -25,31 +18,31 @@ const ROUNDING = 1e-12
  * Bridged-T sections that each look like the resistance that ends them, so that they follow each other without loading:
  * loss is shaped, and what a boost raises is what everything else loses.
  */
-export const constantResistance: Topology<Realization> = {
+export const constantResistance = topology({
   id: 'constant-resistance',
   name: 'Constant-resistance sections',
   family: 'passive',
   character: 'Bridged-T equalisers in a chain, each as good as its termination: bells, dips, shelves, weightings.',
   source: 'O. J. Zobel, Bell System Technical Journal 7, 1928, 438–534 (from memory)',
   formulas: ['H/max = 1/(1 + Z/R): Z over the line, R²/Z to ground'],
-  schema,
-  fields: [{ id: 'resistance', name: 'Source and load', kind: 'quantity', unit: 'Ω', default: 600 }],
+  fields: [resistanceField('resistance', 'Source and load', 600)],
 
-  realize({ ideal, realization: { resistance: r }, values }) {
+  plan({ ideal, realization: { resistance: r } }) {
     const found = sectionsOf(ideal.transfer)
-    const sketch = new Sketch(values)
-    const line = new Line(sketch)
-    line.resistor('RS', r)
-    for (const { bridge } of found) drawSection(line, scaled(bridge, r), r)
-    line.finish(r)
     const top = found.reduce((product, s) => product * s.top, Math.abs(ideal.transfer.gain))
-    return {
-      circuit: sketch.circuit(`Constant-resistance sections, order ${ideal.order}`),
-      referenceDb: -20 * Math.log10(2 * top),
-      inverting: ideal.transfer.gain < 0,
-    }
+    return plainPlan((sketch) => {
+      const line = new Line(sketch)
+      line.resistor('RS', r)
+      for (const { bridge } of found) drawSection(line, scaled(bridge, r), r)
+      line.finish(r)
+      return {
+        circuit: sketch.circuit(`Constant-resistance sections, order ${ideal.order}`),
+        referenceDb: -20 * Math.log10(2 * top),
+        inverting: ideal.transfer.gain < 0,
+      }
+    })
   },
-}
+})
 
 /** Values for R instead of 1 Ω. */
 function scaled(pole: TwoPole, r: number): TwoPole {

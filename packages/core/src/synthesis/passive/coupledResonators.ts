@@ -1,22 +1,11 @@
-import { z } from 'zod'
 import type { End } from '../../circuit/circuit.js'
 import { formatQuantity } from '../../quantity/formatQuantity.js'
 import { isShaped } from '../../specification/filterSpec.js'
-import { HALF, Sketch } from '../Sketch.js'
-import type { Topology } from '../Topology.js'
-import { impossible, positive } from './line.js'
+import { plainPlan } from '../Plan.js'
+import { HALF, type Sketch } from '../Sketch.js'
+import { topology } from '../Topology.js'
+import { impossible, resistanceField } from '../Line.js'
 import { ladderElements } from './ladderElements.js'
-
-const schema = z.strictObject({
-  family: z.literal('coupled-resonators'),
-  source: positive('source resistance', 'Ω'),
-  load: positive('load resistance', 'Ω'),
-  inductor: positive('inductor', 'H').optional(),
-  coupling: z
-    .enum(['capacitive', 'inductive'], { error: 'The coupling is "capacitive" or "inductive".' })
-    .default('capacitive'),
-})
-type Realization = z.output<typeof schema>
 
 /** Relative bandwidth up to which couplings that do not change with frequency are a fair picture. */
 const WIDEST = 0.2
@@ -30,7 +19,7 @@ const COIL_PITCH = 7
  * couplings hold at the centre, so that the response is that of the specification only as nearly as the band is narrow;
  * the ledger says how nearly.
  */
-export const coupledResonators: Topology<Realization> = {
+export const coupledResonators = topology({
   id: 'coupled-resonators',
   name: 'Coupled resonators',
   family: 'passive',
@@ -42,16 +31,17 @@ export const coupledResonators: Topology<Realization> = {
     'J₀₁ = √(w·b/(R·g₀·g₁)), Jⱼ,ⱼ₊₁ = w·b/√(gⱼ·gⱼ₊₁), b = ω₀·C, w = B/ω₀',
     'coupling C = J/ω₀ (or L = 1/(J·ω₀)); at the ends C = J/(ω₀·√(1 − (J·R)²))',
   ],
-  schema,
   fields: [
-    { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 600 },
-    { id: 'load', name: 'Load resistance', kind: 'quantity', unit: 'Ω', default: 600 },
+    resistanceField('source', 'Source resistance', 600),
+    resistanceField('load', 'Load resistance', 600),
     {
       id: 'inductor',
       name: 'Coils',
       kind: 'quantity',
       unit: 'H',
       default: 1e-5,
+      above: 0,
+      most: 1e12,
       optional: true,
       empty: 'to suit both ends',
     },
@@ -67,7 +57,7 @@ export const coupledResonators: Topology<Realization> = {
     },
   ],
 
-  realize({ spec, ideal, realization, values: policy }) {
+  plan({ spec, ideal, realization }) {
     const { source, load, coupling } = realization
     if (spec.gain !== 0)
       throw impossible('gain', 'Coupled resonators have no gain of their own.', 'Set the gain to 0 dB.')
@@ -135,30 +125,31 @@ export const coupledResonators: Topology<Realization> = {
         'Narrow the band or take smaller coils.',
       )
 
-    const sketch = new Sketch(policy)
-    // A coil has the susceptance of a capacitor at the centre, turned over.
-    const coil = (c: number) => 1 / (center * center * c)
-    draw(
-      sketch,
-      coupling === 'capacitive'
-        ? { source, load, coupled: 'C', couplings, capacitors: own, coils: own.map(() => inductor) }
-        : {
-            source,
-            load,
-            coupled: 'L',
-            couplings: couplings.map(coil),
-            capacitors: own.map(() => capacitance),
-            coils: own.map(coil),
-          },
-    )
-    return {
-      circuit: sketch.circuit(`Coupled resonators, order ${ideal.order}`),
-      // The inverters at the ends match the resistances: half the open voltage, transformed.
-      referenceDb: 20 * Math.log10(Math.sqrt(load / source) / 2),
-      inverting: false,
-    }
+    return plainPlan((sketch) => {
+      // A coil has the susceptance of a capacitor at the centre, turned over.
+      const coil = (c: number) => 1 / (center * center * c)
+      draw(
+        sketch,
+        coupling === 'capacitive'
+          ? { source, load, coupled: 'C', couplings, capacitors: own, coils: own.map(() => inductor) }
+          : {
+              source,
+              load,
+              coupled: 'L',
+              couplings: couplings.map(coil),
+              capacitors: own.map(() => capacitance),
+              coils: own.map(coil),
+            },
+      )
+      return {
+        circuit: sketch.circuit(`Coupled resonators, order ${ideal.order}`),
+        // The inverters at the ends match the resistances: half the open voltage, transformed.
+        referenceDb: 20 * Math.log10(Math.sqrt(load / source) / 2),
+        inverting: false,
+      }
+    })
   },
-}
+})
 
 /** g₀ … gₙ₊₁ of a ladder that passes everything somewhere; the inverters at the ends match any resistances. */
 function prototype(approximation: 'butterworth' | 'chebyshev', order: number, rippleDb: number): number[] {
@@ -192,8 +183,8 @@ function draw(sketch: Sketch, { source, load, coupled, couplings, capacitors, co
     const place: [number, number] = [x + 2 + HALF, 0]
     const id =
       coupled === 'C'
-        ? sketch.valued(`CC${j}`, 'capacitor', 'capacitance', couplings[j], place)
-        : sketch.valued(`LC${j}`, 'inductor', 'inductance', couplings[j], place)
+        ? sketch.valued(`CC${j}`, 'capacitor', couplings[j], ...place)
+        : sketch.valued(`LC${j}`, 'inductor', couplings[j], ...place)
     sketch.wire(end, { part: id, pin: 'a' })
     end = { part: id, pin: 'b' }
     x += 2 + 2 * HALF
@@ -208,8 +199,8 @@ function draw(sketch: Sketch, { source, load, coupled, couplings, capacitors, co
   capacitors.forEach((c, k) => {
     couple(k)
     for (const [pitch, id] of [
-      [2, () => sketch.valued(`C${k + 1}`, 'capacitor', 'capacitance', c, [x, DEPTH, 90])],
-      [COIL_PITCH, () => sketch.valued(`L${k + 1}`, 'inductor', 'inductance', coils[k], [x, DEPTH, 90])],
+      [2, () => sketch.valued(`C${k + 1}`, 'capacitor', c, x, DEPTH, 90)],
+      [COIL_PITCH, () => sketch.valued(`L${k + 1}`, 'inductor', coils[k], x, DEPTH, 90)],
     ] as const) {
       const junction = tap(pitch)
       const part = id()

@@ -1,16 +1,10 @@
-import { z } from 'zod'
 import { isShaped } from '../../specification/filterSpec.js'
-import { Sketch } from '../Sketch.js'
-import type { Topology } from '../Topology.js'
+import { plainPlan } from '../Plan.js'
+import { topology } from '../Topology.js'
 import { singlyTerminated } from './insertionLoss.js'
 import { type Arm, transformArms } from './ladderArms.js'
-import { impossible, Line, positive } from './line.js'
-import { capacitor, coil, type TwoPole } from './twoPole.js'
-
-const schema = z.strictObject({
-  family: z.literal('diplexer'),
-  resistance: positive('resistance', 'Ω'),
-})
+import { impossible, Line, resistanceField } from '../Line.js'
+import { capacitor, coil, type TwoPole } from '../twoPole.js'
 
 /** Grid units between the two branches. */
 const APART = 16
@@ -19,17 +13,16 @@ const APART = 16
  * Low-pass and high-pass with the same Butterworth poles side by side on one input: each made for an ideal source, together
  * they are a resistance at every frequency, because their powers add up to one.
  */
-export const diplexer: Topology<z.output<typeof schema>> = {
+export const diplexer = topology({
   id: 'diplexer',
   name: 'Diplexer',
   family: 'passive',
   character: 'Low-pass and high-pass side by side on one source, which sees a resistance at every frequency.',
   source: 'E. A. Guillemin, "Synthesis of Passive Networks", Wiley 1957 (complementary pair; from memory)',
   formulas: ['low-pass and high-pass of one Butterworth prototype for an ideal source: Y₁ + Y₂ = 1/R'],
-  schema,
-  fields: [{ id: 'resistance', name: 'Source and loads', kind: 'quantity', unit: 'Ω', default: 600 }],
+  fields: [resistanceField('resistance', 'Source and loads', 600)],
 
-  realize({ spec, ideal, realization: { resistance: r }, values }) {
+  plan({ spec, ideal, realization: { resistance: r } }) {
     if (spec.gain !== 0) throw impossible('gain', 'A diplexer has no gain of its own.', 'Set the gain to 0 dB.')
     const low = spec.response === 'lowpass'
     if (isShaped(spec) || !ideal.prototype || !(low || spec.response === 'highpass') || ideal.equalizer)
@@ -56,31 +49,32 @@ export const diplexer: Topology<z.output<typeof schema>> = {
       ...(arm.l !== undefined && { l: arm.l / turn }),
       ...(arm.c !== undefined && { c: arm.c / turn }),
     }))
-    const sketch = new Sketch(values)
-    const line = new Line(sketch)
-    line.resistor('RS', r)
-    const parting = line.tap(3)
-    const x = line.x
-    const branch = (response: 'lowpass' | 'highpass', y: number) => {
-      const corner = y === 0 ? parting : sketch.junction(x, y)
-      if (y !== 0) sketch.wire(parting, corner)
-      const along = new Line(sketch, y, { end: corner, x })
-      for (const arm of transformArms(normal, response, [half])) put(along, arm, r)
-      const own = (response === 'lowpass') === low
-      along.finish(r, {
-        name: own ? 'out' : response === 'lowpass' ? 'low' : 'high',
-        part: response === 'lowpass' ? 'RL' : 'RH',
-      })
-    }
-    branch('lowpass', 0)
-    branch('highpass', APART)
-    return {
-      circuit: sketch.circuit(`Diplexer, order ${ideal.order}`),
-      referenceDb: 20 * Math.log10(1 / 2),
-      inverting: false,
-    }
+    return plainPlan((sketch) => {
+      const line = new Line(sketch)
+      line.resistor('RS', r)
+      const parting = line.tap(3)
+      const x = line.x
+      const branch = (response: 'lowpass' | 'highpass', y: number) => {
+        const corner = y === 0 ? parting : sketch.junction(x, y)
+        if (y !== 0) sketch.wire(parting, corner)
+        const along = new Line(sketch, y, { end: corner, x })
+        for (const arm of transformArms(normal, response, [half])) put(along, arm, r)
+        const own = (response === 'lowpass') === low
+        along.finish(r, {
+          name: own ? 'out' : response === 'lowpass' ? 'low' : 'high',
+          part: response === 'lowpass' ? 'RL' : 'RH',
+        })
+      }
+      branch('lowpass', 0)
+      branch('highpass', APART)
+      return {
+        circuit: sketch.circuit(`Diplexer, order ${ideal.order}`),
+        referenceDb: 20 * Math.log10(1 / 2),
+        inverting: false,
+      }
+    })
   },
-}
+})
 
 /** One coil or capacitor, for r instead of 1 Ω. */
 function put(line: Line, { place, l, c }: Arm, r: number): void {

@@ -3,7 +3,7 @@ import { HALF, type Sketch } from '../Sketch.js'
 import type { AllpassSection } from './allpassSections.js'
 import { drawBridgedT } from './bridgedT.js'
 import type { Arm } from './ladderArms.js'
-import { Line } from './line.js'
+import { Line } from '../Line.js'
 
 /** Grid units from the ladder's line down to the middle of the first part to ground, and from the last tap to the load. */
 const DEPTH = 4
@@ -69,16 +69,16 @@ export function drawLadder(sketch: Sketch, { arms, source, load, sections = [] }
       if (l !== undefined && c !== undefined && arm.joined === 'parallel') {
         const left = tap(tapped ? x + 1 : x + 2)
         const from = x
-        const bridge = sketch.valued(capacitor, 'capacitor', 'capacitance', c, [from + 1 + HALF + 1, -ABOVE])
+        const bridge = sketch.valued(capacitor, 'capacitor', c, from + 1 + HALF + 1, -ABOVE)
         sketch.wire(left, { part: bridge, pin: 'a' }, [from, -ABOVE])
-        inLine(sketch.valued(coil, 'inductor', 'inductance', l, [next(), 0]))
+        inLine(sketch.valued(coil, 'inductor', l, next(), 0))
         const right = tap(x + 2)
         sketch.wire({ part: bridge, pin: 'b' }, right, [x, -ABOVE])
         tapped = false
         return
       }
-      if (l !== undefined) inLine(sketch.valued(coil, 'inductor', 'inductance', l, [next(), 0]))
-      if (c !== undefined) inLine(sketch.valued(capacitor, 'capacitor', 'capacitance', c, [next(), 0]))
+      if (l !== undefined) inLine(sketch.valued(coil, 'inductor', l, next(), 0))
+      if (c !== undefined) inLine(sketch.valued(capacitor, 'capacitor', c, next(), 0))
       return
     }
     const hang = (id: string, below?: string) => {
@@ -89,17 +89,17 @@ export function drawLadder(sketch: Sketch, { arms, source, load, sections = [] }
     const step = () => tap(tapped ? x + SHUNT_PITCH : x + 2)
     if (l !== undefined && c !== undefined && arm.joined === 'series') {
       step()
-      const upper = sketch.valued(coil, 'inductor', 'inductance', l, [x, DEPTH, 90])
-      hang(upper, sketch.valued(capacitor, 'capacitor', 'capacitance', c, [x, DEPTH + 2 * HALF + 1, 90]))
+      const upper = sketch.valued(coil, 'inductor', l, x, DEPTH, 90)
+      hang(upper, sketch.valued(capacitor, 'capacitor', c, x, DEPTH + 2 * HALF + 1, 90))
       return
     }
     if (c !== undefined) {
       step()
-      hang(sketch.valued(capacitor, 'capacitor', 'capacitance', c, [x, DEPTH, 90]))
+      hang(sketch.valued(capacitor, 'capacitor', c, x, DEPTH, 90))
     }
     if (l !== undefined) {
       step()
-      hang(sketch.valued(coil, 'inductor', 'inductance', l, [x, DEPTH, 90]))
+      hang(sketch.valued(coil, 'inductor', l, x, DEPTH, 90))
     }
   })
   if (load !== undefined && sections.length > 0) {

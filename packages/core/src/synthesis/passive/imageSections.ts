@@ -1,25 +1,9 @@
-import { z } from 'zod'
 import { isShaped } from '../../specification/filterSpec.js'
-import { Sketch } from '../Sketch.js'
-import type { Topology } from '../Topology.js'
+import { plainPlan } from '../Plan.js'
+import { topology } from '../Topology.js'
 import { drawLadder } from './drawLadder.js'
 import { type Arm, scaledArm, transformArms } from './ladderArms.js'
-import { impossible, positive } from './line.js'
-
-const schema = z.strictObject({
-  family: z.literal('image-sections'),
-  resistance: positive('resistance', 'Ω'),
-  sections: z
-    .int({ error: 'The number of sections must be a whole number.' })
-    .min(1, 'At least one section.')
-    .max(10, 'At most ten sections.')
-    .default(2),
-  ends: z
-    .number({ error: 'The m of the ends is not a number.' })
-    .gt(0, 'The m of the ends must be above 0.')
-    .max(1, 'The m of the ends must be at most 1.')
-    .default(0.6),
-})
+import { impossible, resistanceField } from '../Line.js'
 
 /** Coil and capacitor of a constant-k section for 1 Ω and a cutoff of 1 rad/s: √(L/C) = 1, cutoff 2/√(LC). */
 const K = 2
@@ -29,7 +13,7 @@ const K = 2
  * impedance stays near the resistance over most of the band. The cutoff is the passband edge; what comes out is not the
  * approximation's response, and the ledger says by how much.
  */
-export const imageSections: Topology<z.output<typeof schema>> = {
+export const imageSections = topology({
   id: 'image-sections',
   name: 'Image-parameter sections',
   family: 'passive',
@@ -38,14 +22,22 @@ export const imageSections: Topology<z.output<typeof schema>> = {
   source:
     'G. A. Campbell, Bell System Technical Journal 1, 1922, 1–32; O. J. Zobel, ibid. 2, 1923, 1–46; G. L. Matthaei, L. Young, E. M. T. Jones, McGraw-Hill 1964, ch. 3',
   formulas: ['L = R/(π·f), C = 1/(π·f·R); m-derived: m·L, m·C and (1 − m²)/(4m)·L, f∞ = f/√(1 − m²)'],
-  schema,
   fields: [
-    { id: 'resistance', name: 'Source and load', kind: 'quantity', unit: 'Ω', default: 600 },
-    { id: 'sections', name: 'Constant-k sections', kind: 'quantity', unit: '', default: 2 },
-    { id: 'ends', name: 'm of the ends', kind: 'quantity', unit: '', default: 0.6 },
+    resistanceField('resistance', 'Source and load', 600),
+    {
+      id: 'sections',
+      name: 'Constant-k sections',
+      kind: 'quantity',
+      unit: '',
+      default: 2,
+      least: 1,
+      most: 10,
+      whole: true,
+    },
+    { id: 'ends', name: 'm of the ends', kind: 'quantity', unit: '', default: 0.6, above: 0, most: 1 },
   ],
 
-  realize({ spec, ideal, realization: { resistance: r, sections, ends: m }, values }) {
+  plan({ spec, ideal, realization: { resistance: r, sections, ends: m } }) {
     if (spec.gain !== 0) throw impossible('gain', 'These sections have no gain of their own.', 'Set the gain to 0 dB.')
     if (isShaped(spec) || spec.response === 'allpass' || ideal.equalizer)
       throw impossible(
@@ -55,15 +47,16 @@ export const imageSections: Topology<z.output<typeof schema>> = {
       )
     const edges = ideal.referenceEdges.map((f) => 2 * Math.PI * f)
     const arms = transformArms(composite(sections, m), spec.response, edges).map((arm) => scaledArm(arm, r))
-    const sketch = new Sketch(values)
-    drawLadder(sketch, { arms, source: r, load: r })
-    return {
-      circuit: sketch.circuit(`Image-parameter sections, ${sections} between ends of m = ${m}`),
-      referenceDb: 20 * Math.log10(1 / 2),
-      inverting: false,
-    }
+    return plainPlan((sketch) => {
+      drawLadder(sketch, { arms, source: r, load: r })
+      return {
+        circuit: sketch.circuit(`Image-parameter sections, ${sections} between ends of m = ${m}`),
+        referenceDb: 20 * Math.log10(1 / 2),
+        inverting: false,
+      }
+    })
   },
-}
+})
 
 /** Half an m-derived section, constant-k T sections, the other half: coils that meet in the line are one. */
 function composite(sections: number, m: number): Arm[] {

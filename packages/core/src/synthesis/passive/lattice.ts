@@ -1,63 +1,58 @@
-import { z } from 'zod'
 import type { End } from '../../circuit/circuit.js'
-import { HALF, Sketch } from '../Sketch.js'
-import type { Topology } from '../Topology.js'
+import { plainPlan } from '../Plan.js'
+import { HALF, type Sketch } from '../Sketch.js'
+import { topology } from '../Topology.js'
 import { type AllpassSection, demandAllpass } from './allpassSections.js'
-import { DEPTH, impossible, Line, positive } from './line.js'
-import { capacitor, coil, drawTwoPole, dual, parallel, sizeOf, type TwoPole } from './twoPole.js'
-
-const schema = z.strictObject({
-  family: z.literal('lattice'),
-  resistance: positive('resistance', 'Ω'),
-})
+import { DEPTH, impossible, Line, resistanceField } from '../Line.js'
+import { capacitor, coil, drawTwoPole, dual, parallel, sizeOf, type TwoPole } from '../twoPole.js'
 
 /** Grid units between the two lines of the lattice. */
 const APART = 18
 
 /** Balanced sections: Z in both lines, R²/Z crosswise between them, behind a transformer that lets both float. */
-export const lattice: Topology<z.output<typeof schema>> = {
+export const lattice = topology({
   id: 'lattice',
   name: 'Lattice all-pass',
   family: 'passive',
   character: 'Balanced all-pass sections for any Q without coupled coils; twice the parts, and a transformer.',
   source: 'G. A. Campbell, Bell System Technical Journal 1, 1922, 1–32; O. J. Zobel, ibid. 7, 1928 (from memory)',
   formulas: ['(R − Z)/(R + Z) = (s² − b·s + ω₀²)/(s² + b·s + ω₀²): Z = R·b·s/(s² + ω₀²), crosswise R²/Z'],
-  schema,
-  fields: [{ id: 'resistance', name: 'Source and load', kind: 'quantity', unit: 'Ω', default: 600 }],
+  fields: [resistanceField('resistance', 'Source and load', 600)],
 
-  realize({ spec, ideal, realization: { resistance: r }, values }) {
+  plan({ spec, ideal, realization: { resistance: r } }) {
     if (spec.gain !== 0) throw impossible('gain', 'A passive all-pass has no gain of its own.', 'Set the gain to 0 dB.')
     const found = demandAllpass(ideal)
-    const sketch = new Sketch(values)
-    const line = new Line(sketch)
-    line.resistor('RS', r)
-    const id = sketch.part('T1', 'transformer', { ratio: 1 }, line.x + 4, HALF)
-    sketch.wire(line.end, { part: id, pin: 'primary' })
-    sketch.ground({ part: id, pin: 'primaryReturn' }, line.x + 2, 2 * HALF + 1)
-    let [upper, lower]: [End, End] = [
-      { part: id, pin: 'secondary' },
-      { part: id, pin: 'secondaryReturn' },
-    ]
-    let x = line.x + 6
-    found.forEach((section, k) => {
-      ;[upper, lower, x] = drawLattice(sketch, section, r, { upper, lower, x, first: k === 0 })
+    return plainPlan((sketch) => {
+      const line = new Line(sketch)
+      line.resistor('RS', r)
+      const id = sketch.part('T1', 'transformer', { ratio: 1 }, line.x + 4, HALF)
+      sketch.wire(line.end, { part: id, pin: 'primary' })
+      sketch.ground({ part: id, pin: 'primaryReturn' }, line.x + 2, 2 * HALF + 1)
+      let [upper, lower]: [End, End] = [
+        { part: id, pin: 'secondary' },
+        { part: id, pin: 'secondaryReturn' },
+      ]
+      let x = line.x + 6
+      found.forEach((section, k) => {
+        ;[upper, lower, x] = drawLattice(sketch, section, r, { upper, lower, x, first: k === 0 })
+      })
+      const out = sketch.junction(x + 3, 0)
+      sketch.wire(upper, out)
+      const rl = sketch.part('RL', 'resistor', { resistance: r }, x + 3, DEPTH, 90)
+      sketch.wire(out, { part: rl, pin: 'a' })
+      const foot = sketch.junction(x + 3, APART)
+      sketch.wire({ part: rl, pin: 'b' }, foot)
+      sketch.wire(lower, foot)
+      sketch.ground(foot, x + 3, APART + 2)
+      sketch.label('out', out, x + 3, 0)
+      return {
+        circuit: sketch.circuit(`Lattice all-pass, order ${ideal.order}`),
+        referenceDb: 20 * Math.log10(1 / 2),
+        inverting: ideal.transfer.gain * (-1) ** ideal.order < 0,
+      }
     })
-    const out = sketch.junction(x + 3, 0)
-    sketch.wire(upper, out)
-    const rl = sketch.part('RL', 'resistor', { resistance: r }, x + 3, DEPTH, 90)
-    sketch.wire(out, { part: rl, pin: 'a' })
-    const foot = sketch.junction(x + 3, APART)
-    sketch.wire({ part: rl, pin: 'b' }, foot)
-    sketch.wire(lower, foot)
-    sketch.ground(foot, x + 3, APART + 2)
-    sketch.label('out', out, x + 3, 0)
-    return {
-      circuit: sketch.circuit(`Lattice all-pass, order ${ideal.order}`),
-      referenceDb: 20 * Math.log10(1 / 2),
-      inverting: ideal.transfer.gain * (-1) ** ideal.order < 0,
-    }
   },
-}
+})
 
 function drawLattice(
   sketch: Sketch,

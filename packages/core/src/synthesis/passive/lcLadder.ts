@@ -1,45 +1,67 @@
-import { z } from 'zod'
 import { type Ideal, shapingAttenuation } from '../../approximation/approximate.js'
 import { approximation, familyOf } from '../../approximation/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { abs, complex } from '../../numeric/complex.js'
 import { magnitudeDb, scaleFrequency, type TransferFunction } from '../../numeric/transferFunction.js'
+import type { ValuesOf } from '../../specification/fields.js'
 import { type FilterSpec, isShaped } from '../../specification/filterSpec.js'
 import type { ResponseId } from '../../specification/responses.js'
-import { Sketch } from '../Sketch.js'
-import type { Topology } from '../Topology.js'
+import { plainPlan } from '../Plan.js'
+import { topology } from '../Topology.js'
 import { allpassSections } from './allpassSections.js'
 import { drawLadder } from './drawLadder.js'
 import { doublyTerminated, leastRatio, singlyTerminated } from './insertionLoss.js'
 import { type Arm, scaledArm, transformArms } from './ladderArms.js'
 import { ladderElements } from './ladderElements.js'
 import { ladderSteps } from './ladderSteps.js'
-import { impossible } from './line.js'
+import { impossible, resistanceField } from '../Line.js'
 import { raisedByNorton } from './norton.js'
 import { highestOf, predistorted, withLosses } from './predistortion.js'
 
-const resistance = (name: string) =>
-  z
-    .number({ error: `The ${name} resistance is missing or is not a number.` })
-    .min(0, { error: `The ${name} resistance must not be negative.` })
-    .max(1e12, { error: `The ${name} resistance is above 1 TΩ.` })
+/** An end of 0 Ω is an ideal source. */
+const NOT_NEGATIVE = { above: undefined, least: 0 } as const
 
-const schema = z.strictObject({
-  family: z.literal('lc-ladder'),
-  source: resistance('source'),
-  load: z.union([resistance('load'), z.literal('open')], { error: 'The load is a resistance in Ω, or "open".' }),
-  first: z.enum(['shunt', 'series'], { error: 'The first part is "shunt" or "series".' }).optional(),
-  matched: resistance('matched').gt(0, { error: 'The matched load must be above 0 Ω.' }).optional(),
-  quality: z
-    .number({ error: 'The quality factor is not a number.' })
-    .positive({ error: 'The quality factor must be above 0.' })
-    .optional(),
-  fewest: z.enum(['inductors', 'capacitors'], { error: 'The fewest are "inductors" or "capacitors".' }).optional(),
-})
-type LadderRealization = z.output<typeof schema>
+const FIELDS = [
+  { ...resistanceField('source', 'Source resistance', 50), ...NOT_NEGATIVE },
+  { ...resistanceField('load', 'Load resistance', 50), ...NOT_NEGATIVE, word: 'open' },
+  { ...resistanceField('matched', 'Matched load', 0), optional: true, empty: 'as it is' },
+  {
+    id: 'quality',
+    name: 'Q at the edge',
+    kind: 'quantity',
+    unit: '',
+    default: 0,
+    above: 0,
+    optional: true,
+    empty: 'no loss',
+  },
+  {
+    id: 'first',
+    name: 'First part',
+    kind: 'choice',
+    default: '',
+    choices: [
+      { id: '', name: 'Whichever exists' },
+      { id: 'shunt', name: 'Shunt capacitor' },
+      { id: 'series', name: 'Series inductor' },
+    ],
+  },
+  {
+    id: 'fewest',
+    name: 'Fewest',
+    kind: 'choice',
+    default: '',
+    choices: [
+      { id: '', name: 'Whichever' },
+      { id: 'inductors', name: 'Inductors' },
+      { id: 'capacitors', name: 'Capacitors' },
+    ],
+  },
+] as const
+type LadderRealization = ValuesOf<typeof FIELDS>
 
 /** A ladder of coils and capacitors between two resistances, or with one of them. */
-export const lcLadder: Topology<LadderRealization> = {
+export const lcLadder = topology({
   id: 'lc-ladder',
   name: 'LC ladder',
   family: 'passive',
@@ -51,53 +73,9 @@ export const lcLadder: Topology<LadderRealization> = {
     '|S11|² = 1 − |S21|²; Z = (1 + S11)/(1 − S11), taken apart from its pole at infinity on',
     'before each zero so much of a part is taken out that what is left has a zero there; its inverse gives the resonant arm',
   ],
-  schema,
-  fields: [
-    { id: 'source', name: 'Source resistance', kind: 'quantity', unit: 'Ω', default: 50 },
-    { id: 'load', name: 'Load resistance', kind: 'quantity', unit: 'Ω', default: 50 },
-    {
-      id: 'matched',
-      name: 'Load made to',
-      kind: 'quantity',
-      unit: 'Ω',
-      default: 0,
-      optional: true,
-      empty: 'as it is',
-    },
-    {
-      id: 'quality',
-      name: 'Q at the edge',
-      kind: 'quantity',
-      unit: '',
-      default: 0,
-      optional: true,
-      empty: 'no loss',
-    },
-    {
-      id: 'first',
-      name: 'First part',
-      kind: 'choice',
-      default: '',
-      choices: [
-        { id: '', name: 'Whichever exists' },
-        { id: 'shunt', name: 'Shunt capacitor' },
-        { id: 'series', name: 'Series inductor' },
-      ],
-    },
-    {
-      id: 'fewest',
-      name: 'Fewest',
-      kind: 'choice',
-      default: '',
-      choices: [
-        { id: '', name: 'Whichever' },
-        { id: 'inductors', name: 'Inductors' },
-        { id: 'capacitors', name: 'Capacitors' },
-      ],
-    },
-  ],
+  fields: FIELDS,
 
-  realize({ spec, ideal, realization, values: policy }) {
+  plan({ spec, ideal, realization }) {
     if (spec.gain !== 0) {
       throw impossible(
         'gain',
@@ -124,29 +102,30 @@ export const lcLadder: Topology<LadderRealization> = {
     const plain = transformArms(normal, response, edges).map((arm) => scaledArm(arm, unit))
     const raised = realization.matched === undefined ? 1 : realization.matched / matchable(response, realization)
     const arms = raised === 1 ? plain : matchedArms(plain, raised)
-    const sketch = new Sketch(policy)
-    drawLadder(sketch, {
-      arms,
-      ...(source !== 0 && { source }),
-      ...(load !== 'open' && { load: load * raised }),
-      ...(ideal.equalizer && { sections: allpassSections(ideal.equalizer.poles) }),
-    })
-    const circuit = sketch.circuit(`LC ladder, order ${ideal.order}`)
     // Where the prototype is at DC the ladder is a through-connection between the resistances.
     const through = source === 0 || load === 'open' ? 1 : load / (source + load)
-    return {
-      circuit: lossy ? withLosses(circuit, lossy.damping * edges[0]) : circuit,
-      referenceDb: 20 * Math.log10(through) + 10 * Math.log10(raised) - task.dcDb - (lossy ? lossy.lossDb : 0),
-      inverting: false,
-      steps: ladderSteps(normal, { response, edges, unit, load, matched: realization.matched }),
-      ...(lossy && {
-        remarks: [
-          `The losses of coils and capacitors cost ${lossy.lossDb.toPrecision(3)} dB everywhere; the shape is kept.`,
-        ],
-      }),
-    }
+    return plainPlan((sketch) => {
+      drawLadder(sketch, {
+        arms,
+        ...(source !== 0 && { source }),
+        ...(load !== 'open' && { load: load * raised }),
+        ...(ideal.equalizer && { sections: allpassSections(ideal.equalizer.poles) }),
+      })
+      const circuit = sketch.circuit(`LC ladder, order ${ideal.order}`)
+      return {
+        circuit: lossy ? withLosses(circuit, lossy.damping * edges[0]) : circuit,
+        referenceDb: 20 * Math.log10(through) + 10 * Math.log10(raised) - task.dcDb - (lossy ? lossy.lossDb : 0),
+        inverting: false,
+        steps: ladderSteps(normal, { response, edges, unit, load, matched: realization.matched }),
+        ...(lossy && {
+          remarks: [
+            `The losses of coils and capacitors cost ${lossy.lossDb.toPrecision(3)} dB everywhere; the shape is kept.`,
+          ],
+        }),
+      }
+    })
   },
-}
+})
 
 /** The load that Norton transformations start from. */
 function matchable(response: ResponseId, { source, load }: LadderRealization): number {

@@ -1,4 +1,4 @@
-import { impossible } from './line.js'
+import { impossible } from '../Line.js'
 import { type Arm, scaledArm } from './ladderArms.js'
 
 /** Room that is kept to where a capacitor of the transformed section vanishes. */

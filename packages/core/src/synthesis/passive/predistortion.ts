@@ -3,7 +3,7 @@ import { complex } from '../../numeric/complex.js'
 import { leastBetween } from '../../numeric/goldenSection.js'
 import { evaluate, gainForDc, magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
 import type { ResponseId } from '../../specification/responses.js'
-import { impossible } from './line.js'
+import { impossible } from '../Line.js'
 
 /** What lossless parts must do so that those of a quality factor do what is asked. */
 export interface Predistorted {

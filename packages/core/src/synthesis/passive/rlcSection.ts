@@ -1,32 +1,23 @@
-import { z } from 'zod'
 import { abs } from '../../numeric/complex.js'
 import type { TransferFunction } from '../../numeric/transferFunction.js'
-import { Sketch } from '../Sketch.js'
-import type { Topology } from '../Topology.js'
-import { impossible, Line, positive } from './line.js'
-import { capacitor, coil, resistor, series, type TwoPole } from './twoPole.js'
-
-const schema = z.strictObject({
-  family: z.literal('rlc-section'),
-  resistor: positive('resistor', 'Ω'),
-  with: z.enum(['capacitor', 'inductor'], { error: '"with" is "capacitor" or "inductor".' }).default('capacitor'),
-})
-type Realization = z.output<typeof schema>
+import { plainPlan } from '../Plan.js'
+import { topology } from '../Topology.js'
+import { impossible, Line, resistanceField } from '../Line.js'
+import { capacitor, coil, resistor, series, type TwoPole } from '../twoPole.js'
 
 /** Relative size below which a coefficient is rounding. */
 const ROUNDING = 1e-9
 
 /** One resistor with a coil, a capacitor or both: what stands in the line, and what the output is taken over. */
-export const rlcSection: Topology<Realization> = {
+export const rlcSection = topology({
   id: 'rlc-section',
   name: 'RC, RL or RLC section',
   family: 'passive',
   character: 'One resistor with a capacitor, a coil, or both: first and second order, into an open end.',
   source: 'common practice, no source',
   formulas: ['first order: ω = 1/(R·C) or R/L; second order: L = R/b, C = b/(R·ω₀²) for s² + b·s + ω₀²'],
-  schema,
   fields: [
-    { id: 'resistor', name: 'Resistor', kind: 'quantity', unit: 'Ω', default: 1000 },
+    resistanceField('resistor', 'Resistor', 1000),
     {
       id: 'with',
       name: 'First order with',
@@ -39,22 +30,23 @@ export const rlcSection: Topology<Realization> = {
     },
   ],
 
-  realize({ ideal, realization, values }) {
+  plan({ ideal, realization }) {
     const { transfer } = ideal
     const { line, output, top } =
       transfer.poles.length === 1 ? first(transfer, realization) : second(transfer, realization)
-    const sketch = new Sketch(values)
-    const drawn = new Line(sketch)
-    drawn.across(line)
-    drawn.down(output)
-    drawn.finish()
-    return {
-      circuit: sketch.circuit(`${ideal.order === 1 ? 'First' : 'Second'}-order section`),
-      referenceDb: -20 * Math.log10(Math.abs(transfer.gain) * top),
-      inverting: transfer.gain < 0,
-    }
+    return plainPlan((sketch) => {
+      const drawn = new Line(sketch)
+      drawn.across(line)
+      drawn.down(output)
+      drawn.finish()
+      return {
+        circuit: sketch.circuit(`${ideal.order === 1 ? 'First' : 'Second'}-order section`),
+        referenceDb: -20 * Math.log10(Math.abs(transfer.gain) * top),
+        inverting: transfer.gain < 0,
+      }
+    })
   },
-}
+})
 
 interface Divider {
   readonly line: TwoPole
@@ -63,7 +55,10 @@ interface Divider {
   readonly top: number
 }
 
-function first({ poles, zeros }: TransferFunction, { resistor: r, with: kind }: Realization): Divider {
+function first(
+  { poles, zeros }: TransferFunction,
+  { resistor: r, with: kind }: { resistor: number; with: 'capacitor' | 'inductor' },
+): Divider {
   const a = -poles[0].re
   const low = zeros.length === 0
   if (!low && abs(zeros[0]) > 0) throw notOffered()
@@ -72,7 +67,7 @@ function first({ poles, zeros }: TransferFunction, { resistor: r, with: kind }: 
   return { line: atStore ? resistor(r) : store, output: atStore ? store : resistor(r), top: low ? 1 / a : 1 }
 }
 
-function second({ poles, zeros }: TransferFunction, { resistor: r }: Realization): Divider {
+function second({ poles, zeros }: TransferFunction, { resistor: r }: { resistor: number }): Divider {
   if (poles.length !== 2) throw notOffered()
   const b = -(poles[0].re + poles[1].re)
   const w2 = abs(poles[0]) * abs(poles[1])

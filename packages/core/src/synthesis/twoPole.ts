@@ -1,5 +1,5 @@
-import type { End } from '../../circuit/circuit.js'
-import { HALF, type Sketch } from '../Sketch.js'
+import type { End } from '../circuit/circuit.js'
+import { HALF, type Sketch } from './Sketch.js'
 
 /** A network with two ends of resistors (Ω), coils (H) and capacitors (F). */
 export type TwoPole =
@@ -7,11 +7,7 @@ export type TwoPole =
   | { readonly series: readonly TwoPole[] }
   | { readonly parallel: readonly TwoPole[] }
 
-const PARTS = {
-  R: { kind: 'resistor', field: 'resistance' },
-  L: { kind: 'inductor', field: 'inductance' },
-  C: { kind: 'capacitor', field: 'capacitance' },
-} as const
+const PARTS = { R: 'resistor', L: 'inductor', C: 'capacitor' } as const
 
 export const resistor = (value: number): TwoPole => ({ kind: 'R', value })
 export const coil = (value: number): TwoPole => ({ kind: 'L', value })
@@ -83,9 +79,8 @@ export function drawTwoPole(
     direction === 'across' ? [x + along, branches === 'above' ? y - aside : y + aside] : [x + aside, y + along]
   const draw = (p: TwoPole, along: number, aside: number, room: number): Ends => {
     if ('kind' in p) {
-      const { kind, field } = PARTS[p.kind]
       const [px, py] = at(along + room / 2, aside)
-      const id = sketch.valued(sketch.name(p.kind), kind, field, p.value, [px, py, direction === 'across' ? 0 : 90])
+      const id = sketch.valued(sketch.name(p.kind), PARTS[p.kind], p.value, px, py, direction === 'across' ? 0 : 90)
       return { from: { part: id, pin: 'a' }, to: { part: id, pin: 'b' } }
     }
     if ('series' in p) {

@@ -1,18 +1,21 @@
-import { z } from 'zod'
-import type { End } from '../../circuit/circuit.js'
-import { VoskelError } from '../../errors/VoskelError.js'
-import { HALF, type Sketch } from '../Sketch.js'
+import type { End } from '../circuit/circuit.js'
+import { VoskelError } from '../errors/VoskelError.js'
+import { HALF, type Sketch } from './Sketch.js'
 import { drawTwoPole, sizeOf, type TwoPole } from './twoPole.js'
 
 /** Grid units from the line down to the middle of the first part to ground. */
 export const DEPTH = 4
 
-/** A positive value of a realization. */
-export const positive = (name: string, unit: string) =>
-  z
-    .number({ error: `The ${name} is missing or is not a number.` })
-    .positive({ error: `The ${name} must be above 0 ${unit}.` })
-    .max(1e12, { error: `The ${name} is above 1e12 ${unit}.` })
+/** A resistance above 0 Ω that a realization has. */
+export const resistanceField = <const I extends string>(id: I, name: string, usual: number) => ({
+  id,
+  name,
+  kind: 'quantity' as const,
+  unit: 'Ω',
+  default: usual,
+  above: 0,
+  most: 1e12,
+})
 
 export function impossible(path: string, problem: string, fix: string): VoskelError {
   return new VoskelError('REALIZATION_IMPOSSIBLE', { problem, fix }, { path })
@@ -23,10 +26,12 @@ export class Line {
   end: End
   x = 0
   private bare = true
+  /** Where the next wire turns. */
+  private turns: [number, number][] = []
 
   constructor(
     readonly sketch: Sketch,
-    readonly y = 0,
+    public y = 0,
     /** Where the line leaves another one; left out, it begins with the source, labelled `in`. */
     branch?: { end: End; x: number },
   ) {
@@ -52,10 +57,31 @@ export class Line {
 
   /** A resistor of a name of its own in the line. */
   resistor(name: string, resistance: number): void {
-    const id = this.sketch.part(name, 'resistor', { resistance }, this.x + 2 + HALF, this.y)
+    this.through(this.sketch.part(name, 'resistor', { resistance }, this.x + 2 + HALF, this.y))
+  }
+
+  /** A part with two pins, drawn 2 + HALF farther on, in the line. */
+  through(id: string): void {
     this.join({ part: id, pin: 'a' })
     this.end = { part: id, pin: 'b' }
     this.x += 2 + 2 * HALF
+  }
+
+  /** The line goes on from somewhere else. */
+  goOn(end: End, x: number, y: number): void {
+    this.end = end
+    this.x = x
+    this.y = y
+  }
+
+  /** The line goes on at another height, behind a part whose output lies lower. */
+  level(y: number): void {
+    if (y === this.y) return
+    this.turns = [
+      [this.x + 1, this.y],
+      [this.x + 1, y],
+    ]
+    this.y = y
   }
 
   /** A junction so much farther on. */
@@ -93,7 +119,9 @@ export class Line {
   }
 
   private join(next: End): void {
-    this.sketch.wire(this.end, next, ...(this.bare ? [[0, this.y] as [number, number]] : []))
+    const corner: [number, number][] = this.bare ? [[0, this.y]] : []
+    this.sketch.wire(this.end, next, ...corner, ...this.turns)
     this.bare = false
+    this.turns = []
   }
 }

@@ -1,4 +1,4 @@
-import { type Complex, complex } from '../../numeric/complex.js'
+import { type Complex, complex } from './complex.js'
 
 /** Roots of s² + width·s + ω², ω ≥ 0; the smaller real one from the product, so that nothing cancels. */
 export function quadraticRoots(omega: number, width: number): Complex[] {
