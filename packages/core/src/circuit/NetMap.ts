@@ -1,4 +1,4 @@
-import type { Circuit, Subcircuit } from './circuit.js'
+import type { Circuit, End, Subcircuit } from './circuit.js'
 import { resolveNets } from './flatten.js'
 
 /** A pin of a part. */
@@ -10,10 +10,11 @@ export interface Pin {
 /** Which net each pin lies on, and which pins lie on each net. */
 export class NetMap {
   private readonly ofPin: ReadonlyMap<string, string>
+  private ofJunction: ReadonlyMap<string, string> | null = null
   private readonly pins = new Map<string, Pin[]>()
 
   /** @throws VoskelError as `resolveNets` */
-  constructor(circuit: Circuit | Subcircuit) {
+  constructor(private readonly circuit: Circuit | Subcircuit) {
     this.ofPin = resolveNets(circuit)
     for (const [key, net] of this.ofPin) {
       const [part, pin] = key.split('\u0000')
@@ -31,6 +32,30 @@ export class NetMap {
   /** The net of a pin; null where nothing is joined to it. */
   netOf(part: string, pin: string): string | null {
     return this.ofPin.get(`${part}\u0000${pin}`) ?? null
+  }
+
+  /** The net of an end of a wire or label; null for a junction that no wire joins to a pin. */
+  netAt(end: End): string | null {
+    return 'part' in end ? this.netOf(end.part, end.pin) : (this.netsOfJunctions().get(end.junction) ?? null)
+  }
+
+  private netsOfJunctions(): ReadonlyMap<string, string> {
+    if (this.ofJunction) return this.ofJunction
+    const found = new Map<string, string>()
+    const netOf = (end: End) => ('part' in end ? this.netOf(end.part, end.pin) : (found.get(end.junction) ?? null))
+    // What one end of a wire knows goes over to the other, until nothing is new.
+    let left = this.circuit.wires
+    for (let before = -1; before !== left.length;) {
+      before = left.length
+      left = left.filter(({ ends }) => {
+        const net = netOf(ends[0]) ?? netOf(ends[1])
+        if (net === null) return true
+        for (const end of ends) if ('junction' in end) found.set(end.junction, net)
+        return false
+      })
+    }
+    this.ofJunction = found
+    return found
   }
 
   /** The nets of a part's pins, in the order of its first joints; each net once a pin. */

@@ -4,7 +4,7 @@ import { emptyCircuit } from './circuit.js'
 import { setValue } from './edit/setValue.js'
 import { effectiveValues, scopeOf } from './effectiveValues.js'
 import { flatten, resolveNets } from './flatten.js'
-import { endPoint, isDrawn, placed } from './geometry.js'
+import { endPoint, isDrawn, placed } from './drawing/geometry.js'
 
 const withValue = (circuit: Circuit, part: string, field: string, value: number) =>
   setValue.apply(circuit, { part, field, value })

@@ -3,48 +3,18 @@ import {
   approximate,
   approximations,
   type Circuit,
-  effectiveValues,
-  labelBox,
-  netBoxes,
-  overlap,
+  drawingOf,
   parseSpec,
-  placeLabels,
   realize,
   RESPONSES,
-  scopeOf,
   shapes,
-  symbolBox,
   topologies,
-  valueText,
   VoskelError,
-  wireBoxes,
 } from '../index.js'
+import { collisions, textsOf } from '../testing/collisions.js'
 
-/** Square grid units below which two outlines only touch: a letter covers a fifth of one. */
-const TOUCHING = 0.02
-
-/** Whatever lies on something else in a drawing. */
-function collisions(circuit: Circuit): string[] {
-  const scope = scopeOf(circuit)
-  const textOf = (part: Circuit['parts'][number]) => valueText(part, effectiveValues(part, scope))
-  const places = placeLabels(circuit, textOf)
-  const labels = circuit.parts.flatMap((part) => {
-    const place = places.get(part.id)
-    return place ? [{ what: `label of ${part.id}`, box: labelBox(part, textOf(part), place)! }] : []
-  })
-  const symbols = circuit.parts.map((part) => ({ of: part.id, what: part.id, box: symbolBox(part)! }))
-  const nets = netBoxes(circuit).map((box) => ({ what: 'the name of a net', box }))
-  const wires = circuit.wires.flatMap((wire) => {
-    const ends = wire.ends.map((end) => ('part' in end ? end.part : end.junction))
-    return wireBoxes({ ...circuit, wires: [wire] }).map((box) => ({ ends, what: `wire ${wire.id}`, box }))
-  })
-  const things = [...labels, ...symbols, ...nets]
-  return [
-    ...things.flatMap((a, k) => things.slice(k + 1).map((b) => [a, b] as const)),
-    ...labels.flatMap((a) => wires.map((b) => [a, b] as const)),
-    ...symbols.flatMap((a) => wires.filter((w) => !w.ends.includes(a.of)).map((b) => [a, b] as const)),
-  ].flatMap(([a, b]) => (overlap(a.box, b.box) > TOUCHING ? [`${a.what} on ${b.what}`] : []))
-}
+/** Grid units at the size that can just be read: a sheet of 880 by 620 pixels. */
+const SHEET = { width: 85, height: 60 }
 
 const realizationOf = (id: string) => ({ family: id, ...(id === 'coupled-resonators' && { inductor: 0.05 }) })
 
@@ -65,7 +35,9 @@ test.each(topologies.map((t) => t.id))('nothing lies on anything in a drawing: %
     const circuit = drawn({ ...raw, realization: realizationOf(family) })
     if (!circuit) return
     count++
-    expect(collisions(circuit)).toEqual([])
+    expect(collisions(drawingOf(circuit, textsOf(circuit)))).toEqual([])
+    // The same on a sheet on which long ones are folded.
+    expect(collisions(drawingOf(circuit, textsOf(circuit), SHEET))).toEqual([])
   }
   for (const { id: response } of RESPONSES)
     for (const { id: approximation, shapesStopband } of approximations)

@@ -6,7 +6,7 @@ import { computed, nextTick, watch } from 'vue'
 import JunctionNode from './JunctionNode.vue'
 import NetNode from './NetNode.vue'
 import PartNode from './PartNode.vue'
-import { sceneOf } from './scene'
+import { GRID, sceneOf } from './scene'
 import WireEdge from './WireEdge.vue'
 
 /** The circuit, drawn. Drag moves the sheet, the wheel zooms; values are typed on the parts. */
@@ -18,11 +18,22 @@ const { circuit, fixed } = defineProps<{
 const emit = defineEmits<{ value: [part: string, field: string, value: number]; select: [part: string | null] }>()
 
 const flow = useVueFlow()
-const scene = computed(() => sceneOf(circuit))
-/** What decides where things lie: a change of it shows the whole drawing again, a change of values does not. */
-const layout = computed(() => circuit.parts.map((p) => `${p.id}@${p.at?.x},${p.at?.y}`).join())
+/** Pixels beside the drawing: names and values stand beyond the parts' own outlines. */
+const MARGIN = { x: 140, y: 100 }
 
-/** Names and values stand beyond the parts' own outlines: the margin leaves them room. */
+/** The zoom below which names and values are too small to read. */
+const READABLE = 0.72
+
+/** The sheet as it can be read at, in grid units; unknown until it is laid out. */
+const sheet = computed(() => {
+  const { width, height } = flow.dimensions.value
+  const unit = GRID * READABLE
+  return width > 0 ? { width: (width - MARGIN.x) / unit, height: (height - MARGIN.y) / unit } : undefined
+})
+const scene = computed(() => sceneOf(circuit, sheet.value))
+/** What decides where things lie: a change of it shows the whole drawing again, a change of values does not. */
+const layout = computed(() => scene.value.nodes.map((n) => `${n.id}@${n.position.x},${n.position.y}`).join())
+
 const fit = () => flow.fitView({ padding: { x: '60px', y: '50px', right: '80px' }, maxZoom: 1.6, minZoom: 0.2 })
 watch(layout, async () => {
   await nextTick()

@@ -1,10 +1,16 @@
 <script setup lang="ts">
-/** The name of a net, above the place where it was put. */
-defineProps<{ data: { name: string } }>()
+import { computed } from 'vue'
+import type { LabelData } from './scene'
+
+/** The name of a net: above the place where it was put, or where a row ends and goes on. */
+const { data } = defineProps<{ data: LabelData }>()
+const title = computed(() =>
+  data.row === 'ends' ? 'Goes on in the next row' : data.row === 'begins' ? 'Comes from the row above' : undefined,
+)
 </script>
 
 <template>
-  <span class="net">{{ data.name }}</span>
+  <span class="net" :class="data.row" :title="title">{{ data.name }}</span>
 </template>
 
 <style scoped>
@@ -15,5 +21,17 @@ defineProps<{ data: { name: string } }>()
   background: var(--paper);
   color: var(--accent);
   font-weight: 600;
+}
+
+/* A row's end is open on the side where it goes on. */
+.ends,
+.begins {
+  display: block;
+  height: 30px;
+  border-color: var(--ink-soft);
+  border-style: dashed;
+  color: var(--ink-soft);
+  font-weight: 500;
+  line-height: 26px;
 }
 </style>

@@ -4,7 +4,7 @@ import type { WireData } from './scene'
 
 /** A wire along the corners that the circuit gives it. */
 const { data } = defineProps<{ data: WireData }>()
-const d = computed(() => data.points.map((p, k) => `${k ? 'L' : 'M'}${p.x} ${p.y}`).join(''))
+const d = computed(() => data.pieces.flatMap((piece) => piece.map((p, k) => `${k ? 'L' : 'M'}${p.x} ${p.y}`)).join(''))
 </script>
 
 <template>

@@ -3,16 +3,18 @@ import {
   type EffectiveValue,
   effectiveValues,
   type End,
-  endPoint,
   type GridPoint,
   type LabelPlace,
   type Part,
   partKind,
   placed,
-  placeLabels,
+  drawingOf,
   scopeOf,
+  type Sheet,
+  tagBox,
   valueText,
   VoskelError,
+  wirePoints,
 } from '@voskel/core'
 import type { Edge, Node } from '@vue-flow/core'
 
@@ -29,12 +31,14 @@ export interface PartData {
 }
 
 export interface WireData {
-  /** Corners of the wire, px. */
-  points: readonly GridPoint[]
+  /** Corners of the wire, px; of each of its pieces where it was cut into rows. */
+  pieces: readonly (readonly GridPoint[])[]
 }
 
 export interface LabelData {
   name: string
+  /** Where a row ends, or goes on from the one above. */
+  row?: 'ends' | 'begins'
 }
 
 const px = ({ x, y }: GridPoint) => ({ x: x * GRID, y: y * GRID })
@@ -71,14 +75,19 @@ export function valuesIn(circuit: Circuit): (part: Part) => PartData['values'] {
 /** What a wire ends at as a node of the drawing: a part may have a junction's name. */
 const nodeId = (end: End) => ('part' in end ? `part ${end.part}` : `junction ${end.junction}`)
 
-/** The circuit as nodes and edges of the drawing. */
-export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
+/**
+ * The circuit as nodes and edges of the drawing.
+ *
+ * @param sheet what it is folded into rows for; left out, it stays in one
+ */
+export function sceneOf(given: Circuit, sheet?: Sheet): { nodes: Node[]; edges: Edge[] } {
   const nodes: Node[] = []
-  const known = valuesIn(circuit)
-  const values = new Map(circuit.parts.map((part) => [part.id, known(part)]))
+  const known = valuesIn(given)
+  const values = new Map(given.parts.map((part) => [part.id, known(part)]))
   const textOf = (part: Part) => valueText(part, values.get(part.id)!)
   // A star marks a value that is not the computed one.
-  const labels = placeLabels(circuit, (part) => textOf(part) && textOf(part) + (part.exact ? '*' : ''))
+  const written = (part: Part) => textOf(part) && textOf(part) + (part.exact ? '*' : '')
+  const { circuit, labels, pieces, tags } = drawingOf(given, written, sheet)
   for (const part of circuit.parts) {
     if (!part.at) continue
     const { width, height } = nodeSize(part)
@@ -128,11 +137,22 @@ export function sceneOf(circuit: Circuit): { nodes: Node[]; edges: Edge[] } {
       focusable: false,
     })
   }
+  for (const { id, net, at, goesOn } of tags) {
+    const { left, top } = tagBox({ net, at, goesOn })
+    nodes.push({
+      id: `row ${id}`,
+      type: 'net',
+      position: px({ x: left, y: top }),
+      data: { name: net, row: goesOn ? 'ends' : 'begins' } satisfies LabelData,
+      selectable: false,
+      focusable: false,
+    })
+  }
   const edges = circuit.wires.flatMap((wire): Edge[] => {
-    const [from, to] = wire.ends.map((end) => endPoint(circuit, end))
-    if (!from || !to) return []
+    const points = wirePoints(circuit, wire)
+    if (!points) return []
     const [a, b] = wire.ends
-    const data: WireData = { points: [from, ...(wire.bends ?? []), to].map(px) }
+    const data: WireData = { pieces: (pieces.get(wire.id) ?? [points]).map((piece) => piece.map(px)) }
     return [
       {
         id: wire.id,

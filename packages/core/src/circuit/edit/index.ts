@@ -1,5 +1,6 @@
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { Circuit } from '../circuit.js'
+import { laidOut } from '../drawing/index.js'
 import { bridgeNets } from './bridgeNets.js'
 import type { CircuitEdit, Said } from './CircuitEdit.js'
 import { groundNet } from './groundNet.js'
@@ -53,7 +54,8 @@ export function circuitEdit({ edit, args }: EditCall): {
   }
   return {
     label: found.label(checked.data),
-    apply: (circuit) => found.apply(circuit, checked.data),
+    // What is new is placed, and what moved is wired anew, so that the drawing stays one.
+    apply: (circuit) => laidOut(found.apply(circuit, checked.data)),
     says: found.says?.(checked.data) ?? null,
   }
 }

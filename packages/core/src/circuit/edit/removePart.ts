@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Circuit, End } from '../circuit.js'
-import { endPoint } from '../geometry.js'
+import { endPoint } from '../drawing/geometry.js'
 import { partKind } from '../parts/index.js'
 import { type CircuitEdit, partOf } from './CircuitEdit.js'
 import { isAt, movedEnds, wired } from './connect.js'

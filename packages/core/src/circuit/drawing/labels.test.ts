@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
-import type { Circuit, Part } from './circuit.js'
-import { labelBox, netBoxes, overlap, placeLabels, symbolBox, valueText, wireBoxes } from './labels.js'
+import type { Circuit, Part } from '../circuit.js'
+import { overlap, symbolBox, wireBoxes } from './geometry.js'
+import { labelBox, netBoxes, placeLabels, valueText } from './labels.js'
 
 const part = (id: string, kind: string, x: number, y: number, rotation: 0 | 90 = 0, values = {}): Part => ({
   id,

@@ -1,21 +1,13 @@
-import { formatQuantity } from '../quantity/formatQuantity.js'
-import type { Circuit, GridPoint, Part } from './circuit.js'
-import type { EffectiveValue } from './effectiveValues.js'
-import { endPoint } from './geometry.js'
-import { partKind } from './parts/index.js'
+import { formatQuantity } from '../../quantity/formatQuantity.js'
+import type { Circuit, GridPoint, Part } from '../circuit.js'
+import type { EffectiveValue } from '../effectiveValues.js'
+import { type Box, isUpright, overlap, symbolBox, wireBoxes } from './geometry.js'
+import { partKind } from '../parts/index.js'
 
 /** Where a part's label stands, and whether name and value share a line. */
 export interface LabelPlace {
   readonly side: 'above' | 'below' | 'left' | 'right'
   readonly lines: 1 | 2
-}
-
-/** An upright rectangle on the drawing, in grid units. */
-export interface Box {
-  readonly left: number
-  readonly top: number
-  readonly right: number
-  readonly bottom: number
 }
 
 /** Grid units of a letter and of a line, at the size that a drawing writes them; a letter is rather taken too wide. */
@@ -25,9 +17,6 @@ const GAP = 0.2
 
 /** The frame of a net's name: where it begins from the place of the name, and what it adds to the letters' width. */
 const NET = { above: 2.1, left: 0.875, frame: 1 } as const
-
-/** Half the thickness of a wire with the air that a letter needs beside it. */
-const WIRE = 0.12
 
 /** What weighs how much where something must give way, per square unit of overlap. */
 const WEIGHT = { label: 12, symbol: 8, wire: 3 } as const
@@ -70,16 +59,6 @@ export function valueText(part: Part, values: Readonly<Record<string, EffectiveV
     : formatQuantity(value, field.unit)
 }
 
-/** A part's symbol on the drawing; null where the part has no place. */
-export function symbolBox(part: Part): Box | null {
-  if (!part.at) return null
-  const [hx, hy] = partKind(part.kind, part.id).symbol.half
-  const [w, h] = isUpright(part) ? [hy, hx] : [hx, hy]
-  // Ground hangs below its pin.
-  const top = part.kind === 'ground' ? part.at.y : part.at.y - h
-  return { left: part.at.x - w, top, right: part.at.x + w, bottom: part.at.y + h }
-}
-
 /** A label at a place beside its part; null where the part has no place. */
 export function labelBox(part: Part, value: string | null, { side, lines }: LabelPlace): Box | null {
   const symbol = symbolBox(part)
@@ -96,23 +75,6 @@ export function labelBox(part: Part, value: string | null, { side, lines }: Labe
   return { left, right: left + width, top: y - height / 2, bottom: y + height / 2 }
 }
 
-/** Square units that two boxes share; 0 where they only touch. */
-export function overlap(a: Box, b: Box): number {
-  const width = Math.min(a.right, b.right) - Math.max(a.left, b.left)
-  const height = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top)
-  return width > 0 && height > 0 ? width * height : 0
-}
-
-/** The stretches of all wires, each as the box that its ink covers. */
-export function wireBoxes(circuit: Circuit): Box[] {
-  return circuit.wires.flatMap((wire) => {
-    const [from, to] = wire.ends.map((end) => endPoint(circuit, end))
-    if (!from || !to) return []
-    const points = [from, ...(wire.bends ?? []), to]
-    return points.slice(1).map((b, k) => stretch(points[k], b))
-  })
-}
-
 /** The frames of the nets' names. */
 export function netBoxes(circuit: Circuit): Box[] {
   return circuit.labels.flatMap(({ name, at }) => {
@@ -120,6 +82,14 @@ export function netBoxes(circuit: Circuit): Box[] {
     const left = at.x - NET.left
     return [{ left, right: left + LETTER * name.length + NET.frame, top: at.y - NET.above, bottom: at.y - GAP }]
   })
+}
+
+/** The frame of the name that a net has where a row ends, or where it goes on: at the wire's end, on its height. */
+export function tagBox({ net, at, goesOn }: { net: string; at: GridPoint; goesOn: boolean }): Box {
+  const width = LETTER * net.length + NET.frame
+  const half = (NET.above - GAP) / 2
+  const left = goesOn ? at.x : at.x - width
+  return { left, right: left + width, top: at.y - half, bottom: at.y + half }
 }
 
 /**
@@ -159,17 +129,8 @@ export function placeLabels(circuit: Circuit, textOf: (part: Part) => string | n
   return new Map(labels.map(({ id, chosen }) => [id, chosen.place]))
 }
 
-const isUpright = (part: Part) => part.at?.rotation === 90 || part.at?.rotation === 270
-
 /** Places for a label, the usual one first. */
 function candidatesOf(part: Part): readonly LabelPlace[] {
   if (isUpright(part)) return CANDIDATES.standing
   return partKind(part.kind, part.id).symbol.labelled === 'below' ? CANDIDATES.lyingBelow : CANDIDATES.lying
 }
-
-const stretch = (a: GridPoint, b: GridPoint): Box => ({
-  left: Math.min(a.x, b.x) - WIRE,
-  right: Math.max(a.x, b.x) + WIRE,
-  top: Math.min(a.y, b.y) - WIRE,
-  bottom: Math.max(a.y, b.y) + WIRE,
-})

@@ -1,0 +1,91 @@
+import type { Circuit, End, GridPoint, Part } from '../circuit.js'
+import { partKind } from '../parts/index.js'
+
+/** A pin's or any other point of a part's own frame, on the drawing: mirrored, then turned clockwise, then moved. */
+export function placed(part: Part, [x, y]: readonly [number, number]): GridPoint {
+  const at = part.at ?? { x: 0, y: 0, rotation: 0 as const }
+  const mx = at.mirrored ? -x : x
+  const turned: Record<number, readonly [number, number]> = { 0: [mx, y], 90: [-y, mx], 180: [-mx, -y], 270: [y, -mx] }
+  const [tx, ty] = turned[at.rotation]
+  return { x: at.x + tx, y: at.y + ty }
+}
+
+/** Where a wire's end lies; null where its part or junction has no place on the drawing. */
+export function endPoint(circuit: Circuit, end: End): GridPoint | null {
+  if ('junction' in end) return circuit.junctions.find((j) => j.id === end.junction)?.at ?? null
+  const part = circuit.parts.find((p) => p.id === end.part)
+  const place = part?.at && partKind(part.kind, part.id).pinPlaces[end.pin]
+  return part && place ? placed(part, place) : null
+}
+
+/** True where every part has its place, so that the circuit can be drawn. */
+export function isDrawn(circuit: Circuit): boolean {
+  return circuit.parts.length > 0 && circuit.parts.every((p) => p.at)
+}
+
+/** An upright rectangle on the drawing, in grid units. */
+export interface Box {
+  readonly left: number
+  readonly top: number
+  readonly right: number
+  readonly bottom: number
+}
+
+/** Square units that two boxes share; 0 where they only touch. */
+export function overlap(a: Box, b: Box): number {
+  const width = Math.min(a.right, b.right) - Math.max(a.left, b.left)
+  const height = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top)
+  return width > 0 && height > 0 ? width * height : 0
+}
+
+export const isUpright = (part: Part): boolean => part.at?.rotation === 90 || part.at?.rotation === 270
+
+/** A part's symbol on the drawing; null where the part has no place. */
+export function symbolBox(part: Part): Box | null {
+  if (!part.at) return null
+  const [hx, hy] = partKind(part.kind, part.id).symbol.half
+  const [w, h] = isUpright(part) ? [hy, hx] : [hx, hy]
+  // Ground hangs below its pin.
+  const top = part.kind === 'ground' ? part.at.y : part.at.y - h
+  return { left: part.at.x - w, top, right: part.at.x + w, bottom: part.at.y + h }
+}
+
+/** Half the thickness of a wire with the air that a letter needs beside it. */
+const WIRE = 0.12
+
+/** The points of a wire from end to end; null where an end has no place. */
+export function wirePoints(circuit: Circuit, { ends, bends = [] }: Circuit['wires'][number]): GridPoint[] | null {
+  const [from, to] = ends.map((end) => endPoint(circuit, end))
+  return from && to ? [from, ...bends, to] : null
+}
+
+/** The stretches of all wires, each as the box that its ink covers. */
+export function wireBoxes(circuit: Circuit): Box[] {
+  return circuit.wires.flatMap((wire) => stretchesOf(wirePoints(circuit, wire) ?? []).map(inkOf))
+}
+
+/** Two points that a wire runs straight between. */
+export type Stretch = readonly [GridPoint, GridPoint]
+
+export const stretchesOf = (points: readonly GridPoint[]): Stretch[] => points.slice(1).map((b, k) => [points[k], b])
+
+const inkOf = ([a, b]: Stretch): Box => ({
+  left: Math.min(a.x, b.x) - WIRE,
+  right: Math.max(a.x, b.x) + WIRE,
+  top: Math.min(a.y, b.y) - WIRE,
+  bottom: Math.max(a.y, b.y) + WIRE,
+})
+
+/**
+ * True where two stretches along the grid look joined: they share more than a point, or an end of one lies on the other.
+ * Where they cross inside of both they do not.
+ */
+export function looksJoined([a, b]: Stretch, [c, d]: Stretch): boolean {
+  const left = Math.max(Math.min(a.x, b.x), Math.min(c.x, d.x))
+  const right = Math.min(Math.max(a.x, b.x), Math.max(c.x, d.x))
+  const top = Math.max(Math.min(a.y, b.y), Math.min(c.y, d.y))
+  const bottom = Math.min(Math.max(a.y, b.y), Math.max(c.y, d.y))
+  if (left > right || top > bottom) return false
+  if (left < right || top < bottom) return true
+  return [a, b, c, d].some((p) => p.x === left && p.y === top)
+}

@@ -1,0 +1,67 @@
+import type { Drawing } from '../circuit/drawing/index.js'
+import {
+  type Box,
+  looksJoined,
+  overlap,
+  type Stretch,
+  stretchesOf,
+  symbolBox,
+  wirePoints,
+} from '../circuit/drawing/geometry.js'
+import { labelBox, netBoxes, tagBox, valueText } from '../circuit/drawing/labels.js'
+import type { Circuit, Part } from '../circuit/circuit.js'
+import { effectiveValues, scopeOf } from '../circuit/effectiveValues.js'
+import { NetMap } from '../circuit/NetMap.js'
+
+/** Square grid units below which two outlines only touch: a letter covers a fifth of one. */
+const TOUCHING = 0.02
+
+/** Half the thickness of a wire with the air beside it, grid units. */
+const WIRE = 0.12
+
+/** The values that stand beside the parts. */
+export function textsOf(circuit: Circuit): (part: Part) => string | null {
+  const scope = scopeOf(circuit)
+  return (part) => valueText(part, effectiveValues(part, scope))
+}
+
+/** Whatever lies on something else in a drawing, looks joined and is not, or does not lie along the grid. */
+export function collisions({ circuit, labels: places, pieces, tags }: Drawing): string[] {
+  const textOf = textsOf(circuit)
+  const labels = circuit.parts.flatMap((part) => {
+    const place = places.get(part.id)
+    return place ? [{ what: `label of ${part.id}`, box: labelBox(part, textOf(part), place)! }] : []
+  })
+  const symbols = circuit.parts.map((part) => ({ of: part.id, what: part.id, box: symbolBox(part)! }))
+  const nets = [...netBoxes(circuit), ...tags.map(tagBox)].map((box) => ({ what: 'the name of a net', box }))
+  const netMap = new NetMap(circuit)
+  const stretches = circuit.wires.flatMap((wire) =>
+    (pieces.get(wire.id) ?? [wirePoints(circuit, wire)!]).flatMap(stretchesOf).map((at) => ({
+      at,
+      wire: wire.id,
+      net: netMap.netAt(wire.ends[0]),
+      ends: wire.ends.map((end) => ('part' in end ? end.part : end.junction)),
+    })),
+  )
+  const joined = pairsOf(stretches).flatMap(([a, b]) =>
+    a.net !== b.net && looksJoined(a.at, b.at) ? [`wire ${a.wire} into wire ${b.wire}`] : [],
+  )
+  const aslant = stretches.filter(({ at: [a, b] }) => a.x !== b.x && a.y !== b.y).map((s) => `${s.wire} is aslant`)
+  const things = [...labels, ...symbols, ...nets]
+  const wires = stretches.map((s) => ({ ...s, what: `wire ${s.wire}`, box: inkOf(s.at) }))
+  const covered = [
+    ...pairsOf(things),
+    ...labels.flatMap((a) => wires.map((b) => [a, b] as const)),
+    ...symbols.flatMap((a) => wires.filter((w) => !w.ends.includes(a.of)).map((b) => [a, b] as const)),
+  ].flatMap(([a, b]) => (overlap(a.box, b.box) > TOUCHING ? [`${a.what} on ${b.what}`] : []))
+  return [...joined, ...aslant, ...covered]
+}
+
+const pairsOf = <T>(things: readonly T[]) => things.flatMap((a, k) => things.slice(k + 1).map((b) => [a, b] as const))
+
+const inkOf = ([a, b]: Stretch): Box => ({
+  left: Math.min(a.x, b.x) - WIRE,
+  right: Math.max(a.x, b.x) + WIRE,
+  top: Math.min(a.y, b.y) - WIRE,
+  bottom: Math.max(a.y, b.y) + WIRE,
+})
