@@ -34,6 +34,45 @@ test('an impossible circuit says why and what would be possible; the ideal curve
   await expect(page.getByText('does not exist between equal resistors')).toBeVisible()
 })
 
+test('what is wrong with a circuit is mended at a click, drawn, and undone', async ({ page }) => {
+  await page.goto('/designs/anti-alias-low-pass')
+  const { projectId, document } = await (await page.request.get('/api/designs/anti-alias-low-pass')).json()
+  const pin = (part: string, at: string) => ({ part, pin: at })
+  const circuit = {
+    parts: [
+      { id: 'V1', kind: 'voltage-source', values: { acMagnitude: 1 }, at: { x: 0, y: 4, rotation: 90 } },
+      { id: 'R1', kind: 'resistor', values: { resistance: 1000 }, at: { x: 6, y: 0, rotation: 0 } },
+      { id: 'C1', kind: 'capacitor', values: { capacitance: 1e-8 }, at: { x: 12, y: 4, rotation: 90 } },
+    ],
+    wires: [
+      { id: 'W1', ends: [pin('V1', 'plus'), pin('R1', 'a')], bends: [{ x: 0, y: 0 }] },
+      { id: 'W2', ends: [pin('R1', 'b'), pin('C1', 'a')], bends: [{ x: 12, y: 0 }] },
+      { id: 'W3', ends: [pin('C1', 'b'), pin('V1', 'minus')], bends: [] },
+    ],
+    junctions: [],
+    labels: [
+      { id: 'N1', name: 'in', end: pin('V1', 'plus'), at: { x: 0, y: 0 } },
+      { id: 'N2', name: 'out', end: pin('C1', 'a'), at: { x: 12, y: 0 } },
+    ],
+  }
+  const { specification: _none, ...bare } = document
+  const made = await page.request.post(`/api/projects/${projectId}/designs`, {
+    data: { ...bare, name: 'Without ground', values: 'exact', circuit: { origin: 'drawn', circuit } },
+  })
+  expect(made.status()).toBe(201)
+  await page.goto(`/designs/${(await made.json()).id}/circuit`)
+  const findings = page.getByRole('list', { name: 'Findings' })
+  await expect(findings).toContainText('Cannot be solved')
+  const grounds = page.locator('[data-id^="part GND"]')
+  await expect(grounds).toHaveCount(0)
+  await findings.getByRole('button', { name: /^Ground at/ }).click()
+  await expect(findings).toHaveCount(0)
+  await expect(grounds).toHaveCount(1)
+  await page.getByRole('button', { name: /^Undo/ }).click()
+  await expect(findings).toContainText('Cannot be solved')
+  await expect(grounds).toHaveCount(0)
+})
+
 test('edits made while the server is away are kept and saved when it is back', async ({ page, voskel }) => {
   await page.goto('/designs/anti-alias-low-pass/specify')
   await expect(page.locator('[data-verdict="passband"]')).toBeVisible()

@@ -41,7 +41,17 @@ watch(layout, async () => {
   requestAnimationFrame(() => void fit())
 })
 flow.onNodesInitialized(() => void fit())
-defineExpose({ fit })
+
+/** Brings a part into the middle and marks it. */
+function look(part: string) {
+  const node = flow.findNode(`part ${part}`)
+  if (!node) return
+  flow.removeSelectedElements()
+  flow.addSelectedNodes([node])
+  void flow.fitView({ nodes: [node.id], maxZoom: 1.6, padding: 2, duration: 200 })
+  emit('select', part)
+}
+defineExpose({ fit, look })
 </script>
 
 <template>

@@ -59,7 +59,7 @@ describe('the scene of a circuit', () => {
       const place = pinInNode(part, [-2, 0])
       return part.kind === 'ground' ? [] : [{ x: position.x + place.left, y: position.y + place.top }]
     })
-    const points = edges.flatMap((e) => [e.data.points[0], e.data.points.at(-1)])
+    const points = edges.flatMap((e) => [e.data.pieces[0][0], e.data.pieces.at(-1).at(-1)])
     for (const pin of pins) expect(points).toContainEqual(pin)
   })
 
@@ -70,12 +70,39 @@ describe('the scene of a circuit', () => {
       expect(node.data.dot).toBe(meeting(node.id.replace('junction ', '')) > 2)
   })
 
-  test('leaves out what has no place, and wires that lead there', () => {
-    const [first, ...others] = ladder.parts
-    const { at: _none, ...bare } = first!
-    const { nodes, edges } = sceneOf({ ...ladder, parts: [bare, ...others] })
-    expect(nodes).toHaveLength(sceneOf(ladder).nodes.length - 1)
-    expect(edges.length).toBeLessThan(ladder.wires.length)
+  test('gives a place to a part that has none, and wires that lead there', () => {
+    const { at: _none, ...bare } = ladder.parts[1]!
+    const { nodes, edges } = sceneOf({ ...ladder, parts: ladder.parts.map((p) => (p.id === bare.id ? bare : p)) })
+    expect(nodes).toHaveLength(sceneOf(ladder).nodes.length)
+    expect(edges).toHaveLength(ladder.wires.length)
+  })
+
+  test('is empty where nothing has a place', () => {
+    const { nodes } = sceneOf({ ...ladder, parts: [{ id: 'R1', kind: 'resistor', values: {} }], wires: [], labels: [] })
+    expect(nodes.filter((n) => n.type === 'part')).toEqual([])
+  })
+
+  test('a chain too long for its sheet goes on in rows, named where it was cut', () => {
+    const long = realize(
+      parseSpec({
+        response: 'lowpass',
+        approximation: 'butterworth',
+        order: 10,
+        passband: { edges: [1000] },
+        realization: { family: 'sallen-key' },
+      }),
+    ).circuit
+    const [one, rows] = [sceneOf(long), sceneOf(long, { width: 90, height: 50 })]
+    const named = rows.nodes.filter((n) => n.id.startsWith('row '))
+    expect(named.length).toBeGreaterThan(0)
+    expect(one.nodes.some((n) => n.id.startsWith('row '))).toBe(false)
+    for (const { data } of named.filter((n) => n.data.row === 'ends'))
+      expect(named.some((n) => n.data.row === 'begins' && n.data.name === data.name)).toBe(true)
+    const right = ({ nodes }: typeof one) => Math.max(...nodes.map((n) => n.position.x))
+    expect(right(rows)).toBeLessThan(right(one) / 1.4)
+    // A cut wire is still one wire, in two pieces.
+    expect(rows.edges).toHaveLength(one.edges.length)
+    expect(rows.edges.filter((e) => e.data.pieces.length === 2)).toHaveLength(named.length / 2)
   })
 })
 

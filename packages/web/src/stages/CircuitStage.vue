@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import {
+  circuitEdit,
   computedAnew,
+  type EditCall,
   formatExact,
   formatQuantity,
   isDrawn,
@@ -94,6 +96,17 @@ function setValue(part: string, field: string, value: number) {
   )
 }
 
+/** Does what a finding proposes. */
+function mend(remedy: EditCall) {
+  if (!design.document) return
+  try {
+    design.edit(circuitEdit(remedy).label, withCircuitEdit(design.document, remedy))
+  } catch (error) {
+    if (!(error instanceof VoskelError)) throw error
+    ElMessage.error(`${error.message} ${error.remedy}`)
+  }
+}
+
 /** Back to what synthesis gives: everything typed is let go. */
 function letGo() {
   if (design.document) design.edit('typed values let go', withPatches(design.document, {}))
@@ -174,6 +187,12 @@ const detail = computed(() => {
       <li v-for="f in findings" :key="f.message" :class="f.severity">
         <strong>{{ f.severity === 'error' ? 'Cannot be solved' : 'Worth a look' }}</strong>
         {{ f.message }} <span class="soft">{{ f.fix }}</span>
+        <template v-if="f.remedy && circuit && isDrawn(circuit)">
+          <button v-if="'edit' in f.remedy" class="plain-button strong" @click="mend(f.remedy)">
+            {{ capital(circuitEdit(f.remedy).label) }}
+          </button>
+          <button v-else class="plain-button" @click="drawing?.look(f.remedy.look)">Show {{ f.remedy.look }}</button>
+        </template>
       </li>
     </ul>
     <div v-if="outdated" class="notice" role="status">

@@ -2,12 +2,22 @@ import { VoskelError } from '../../errors/VoskelError.js'
 import type { Circuit, End } from '../circuit.js'
 import { GROUND_NAME } from '../flatten.js'
 import { NetMap, type Pin } from '../NetMap.js'
-import { freeId } from './ids.js'
+import { freeId, freePartId } from './ids.js'
 
-/** Joins an end to a net: by its name where it has one, by a wire to one of its pins otherwise. */
+/** Joins an end to a net: by a ground of its own, by its name where it has one, by a wire to one of its pins otherwise. */
 export function joinedToNet(circuit: Circuit, end: End, net: string): Circuit {
-  if (net === GROUND_NAME || circuit.labels.some((l) => l.name === net)) return named(circuit, end, net)
+  if (net === GROUND_NAME) return grounded(circuit, end)
+  if (circuit.labels.some((l) => l.name === net)) return named(circuit, end, net)
   return wired(circuit, pinOn(circuit, net), end)
+}
+
+/** The circuit with a ground at an end. */
+export function grounded(circuit: Circuit, end: End): Circuit {
+  const id = freePartId(circuit, 'ground')
+  return wired({ ...circuit, parts: [...circuit.parts, { id, kind: 'ground', values: {} }] }, end, {
+    part: id,
+    pin: 'g',
+  })
 }
 
 /** The circuit with a net's name at an end. */

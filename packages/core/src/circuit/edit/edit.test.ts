@@ -132,7 +132,10 @@ describe('edits', () => {
     )
     const map = new NetMap(next)
     expect(map.netOf('R1', 'a')).toBe(map.netOf('L2', 'a'))
-    expect(next.wires).toHaveLength(ladder.wires.length + 1)
+    expect(map.netOf('R1', 'b')).toBe('0')
+    // One to the net, one to a ground symbol of its own.
+    expect(next.wires).toHaveLength(ladder.wires.length + 2)
+    expect(next.labels).toEqual(ladder.labels)
   })
 
   const SAYING: EditCall[] = [

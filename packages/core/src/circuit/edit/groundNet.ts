@@ -1,7 +1,6 @@
 import { z } from 'zod'
-import { GROUND_NAME } from '../flatten.js'
 import type { CircuitEdit } from './CircuitEdit.js'
-import { named, pinOn } from './connect.js'
+import { grounded, pinOn } from './connect.js'
 
 const schema = z.strictObject({ net: z.string() })
 
@@ -10,5 +9,5 @@ export const groundNet: CircuitEdit<z.output<typeof schema>> = {
   id: 'ground-net',
   schema,
   label: ({ net }) => `ground at ${net}`,
-  apply: (circuit, { net }) => named(circuit, pinOn(circuit, net), GROUND_NAME),
+  apply: (circuit, { net }) => grounded(circuit, pinOn(circuit, net)),
 }
