@@ -158,3 +158,35 @@ test('a project is written out and read in; a broken file says where it breaks',
   await (await again).setFiles({ name: 'd.json', mimeType: 'application/json', buffer: Buffer.from('{\n "a": }') })
   await expect(page.getByRole('alert')).toContainText('d.json, line 2, column 7')
 })
+
+test('a design that is opened again shows at once what was computed last, and says so until it is computed anew', async ({
+  page,
+}) => {
+  await page.goto('/designs/cable-end-low-pass/frequency')
+  const verdict = page.locator('[data-verdict="passband"]')
+  await expect(verdict).toBeVisible()
+  const before = await verdict.textContent()
+  await expect(page.getByText('as last computed')).toHaveCount(0)
+  // It is kept a moment after the last answer.
+  const keptDesigns = () =>
+    page.evaluate(async () => {
+      const result = <T>(request: IDBRequest<T>) =>
+        new Promise<T>((done) => (request.onsuccess = () => done(request.result)))
+      const database = await result(indexedDB.open('voskel-results'))
+      return result(database.transaction('entries').objectStore('entries').getAllKeys())
+    })
+  await expect.poll(keptDesigns).toContain('cable-end-low-pass')
+  let start = () => {}
+  const started = new Promise<void>((done) => (start = done))
+  await page.route('**/worker-*.js', async (route) => {
+    await started
+    await route.continue()
+  })
+  await page.reload()
+  await expect(page.getByText('as last computed')).toBeVisible()
+  expect(await verdict.textContent()).toBe(before)
+  await expect(page.getByRole('img', { name: /Magnitude/ }).first()).toBeVisible()
+  start()
+  await expect(page.getByText('as last computed')).toHaveCount(0)
+  expect(await verdict.textContent()).toBe(before)
+})

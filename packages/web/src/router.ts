@@ -2,7 +2,8 @@ import { createRouter, createWebHistory } from 'vue-router'
 import { prefetchDesign } from './api/client'
 import { board } from './engine/board'
 import { lanes } from './engine/lanes'
-import { maybeStage } from './stages'
+import { lastResult } from './engine/lastResult'
+import { stageList } from './stages/list'
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -22,6 +23,10 @@ export const router = createRouter({
 /** Fetches a design, starts what computes it, and fetches its stage's code, while the page's own code is still coming. */
 function ahead(design: string, stage: string): void {
   lanes.live.warm()
-  void maybeStage(stage)?.load()
-  void prefetchDesign(design).then((answer) => answer.ok && board.ask(answer.value.document, design))
+  void stageList.find((s) => s.id === stage)?.load()
+  void prefetchDesign(design).then((answer) => {
+    if (!answer.ok) return
+    board.ask(answer.value.document, design)
+    void lastResult(design).then((last) => last && board.recall(last, design))
+  })
 }

@@ -110,8 +110,9 @@ const id = encodeURIComponent
 /** A design that was asked for before its page could ask. */
 let ahead: { design: string; answer: Promise<ApiResult<StoredDesign>> } | null = null
 
-/** Begins to fetch a design; the next `readDesign` of it takes the answer over. */
+/** Begins to fetch a design, once; the next `readDesign` of it takes the answer over. */
 export function prefetchDesign(design: string): Promise<ApiResult<StoredDesign>> {
+  if (ahead?.design === design) return ahead.answer
   const answer = request<StoredDesign>('GET', `/designs/${id(design)}`, undefined, { isAnswer: isDesign })
   ahead = { design, answer }
   return answer

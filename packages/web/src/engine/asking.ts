@@ -55,6 +55,11 @@ export class Asking<Q, A> {
     this.changed()
   }
 
+  /** An answer from another time, to fall back on until there is one. */
+  recall(answer: A | null): void {
+    if (answer !== null) this.last ??= { key: [], answer }
+  }
+
   /** Another design is open: nothing is known of it. */
   forget(): void {
     if (this.asked) this.lane.supersede(this.topic.id)

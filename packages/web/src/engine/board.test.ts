@@ -149,4 +149,62 @@ describe('the board', () => {
     board.ask({ ...one, name: 'renamed' } as never, 'd1')
     expect(lane.open).toHaveLength(0)
   })
+
+  describe('what was computed another time', () => {
+    /** What a board that answered this edge leaves to be kept. */
+    async function left(edge: number) {
+      const kept: Parameters<Board['answered']>[1][] = []
+      board.answered = (_subject, result) => kept.push(result)
+      ask(edge)
+      await lane.answer()
+      board = new Board(lane, Date.now)
+      return { ...kept.at(-1)!, engine: 'this' }
+    }
+
+    test('is shown at once, and is no staleness; the answer takes its place', async () => {
+      const last = await left(1)
+      ask(1)
+      board.recall(last, 'd1')
+      expect([board.shown.isRecalled, board.shown.isStale, edges()[0]]).toEqual([true, false, 1])
+      await vi.advanceTimersByTimeAsync(GRACE + 1)
+      expect([board.shown.isRecalled, board.shown.isStale, edges()[0]]).toEqual([true, false, 1])
+      await lane.answer()
+      expect([board.shown.isRecalled, board.running, edges()[0]]).toEqual([false, false, 1])
+    })
+
+    test('is not shown of another question or design, or once there is an answer', async () => {
+      const last = await left(1)
+      ask(2)
+      board.recall(last, 'd1')
+      expect(board.shown.question).toBeNull()
+      ask(1, 'd2')
+      board.recall(last, 'd1')
+      expect(board.shown.question).toBeNull()
+      await lane.answer()
+      board.recall(last, 'd2')
+      expect(board.shown.isRecalled).toBe(false)
+    })
+
+    test('is stale as soon as something is edited', async () => {
+      const last = await left(1)
+      ask(1)
+      board.recall(last, 'd1')
+      ask(3)
+      await vi.advanceTimersByTimeAsync(GRACE + 1)
+      expect([board.shown.isRecalled, board.shown.isStale, edges()[0]]).toEqual([false, true, 1])
+    })
+
+    test('is kept only of what was answered to the end', async () => {
+      const kept: string[] = []
+      board.answered = (subject) => kept.push(subject)
+      ask(1)
+      await lane.answer((o) => o.topic === 'ideal')
+      board.stop()
+      await vi.advanceTimersByTimeAsync(0)
+      expect(kept).toEqual([])
+      ask(2)
+      await lane.answer()
+      expect(kept).toEqual(['d1'])
+    })
+  })
 })

@@ -8,6 +8,7 @@ import { rootsTopic, type RootsAnswer } from './jobs/roots'
 import { type TimeAnswer, timeTopic } from './jobs/time'
 import { type VerdictsAnswer, verdictsTopic } from './jobs/verdicts'
 import type { Lane } from './lane'
+import { keepResult, type LastResult } from './lastResult'
 import { lanes } from './lanes'
 import type { SignalsQuestion } from './jobs/frequency'
 import { type DesignQuestion, designKey } from './study'
@@ -25,6 +26,10 @@ export type Piece = keyof Answers
 
 /** A design, as far as something is computed of it. */
 export type BoardQuestion = DesignQuestion & Pick<Design, 'diagrams'>
+
+/** A question as text, to be known again another time. */
+const textOf = ({ specification, requirements, values, circuit, diagrams }: BoardQuestion) =>
+  JSON.stringify([specification, requirements, values, circuit, diagrams])
 
 const boardKey = (question: BoardQuestion) => [...designKey(question), question.diagrams]
 
@@ -53,6 +58,8 @@ export interface Shown {
   readonly isSlow: boolean
   /** Its user has stopped it. */
   readonly isStopped: boolean
+  /** It was computed when the design was last open, and is being computed anew. */
+  readonly isRecalled: boolean
 }
 
 export const NOTHING: Shown = {
@@ -62,6 +69,7 @@ export const NOTHING: Shown = {
   isStale: false,
   isSlow: false,
   isStopped: false,
+  isRecalled: false,
 }
 
 /** ms during which the screen waits for all pieces, so that an edit is one change of it */
@@ -80,9 +88,12 @@ export class Board {
   private began = 0
   private timer: ReturnType<typeof setTimeout> | undefined
   private asking = false
+  private isRecalled = false
   private subject: string | null = null
   /** Called when `shown` is another one. */
   changed = () => {}
+  /** Called when all of a question has been answered. */
+  answered = (_subject: string, _result: Omit<LastResult, 'engine'>) => {}
 
   constructor(
     private readonly lane: Pick<Lane, 'ask' | 'supersede' | 'stop'>,
@@ -101,6 +112,7 @@ export class Board {
     if (subject !== this.subject) this.forget()
     this.subject = subject
     if (this.question && sameKey(boardKey(question), boardKey(this.question)) && !this.shown.isStopped) return
+    if (this.question) this.isRecalled = false
     this.question = question
     this.began = this.now()
     this.asking = true
@@ -113,8 +125,18 @@ export class Board {
     this.heard()
   }
 
+  /** Shows what was computed of the open design when it was last open, as long as nothing else is known of it. */
+  recall({ of, answers }: LastResult, subject: string): void {
+    if (subject !== this.subject || !this.question || this.shown !== NOTHING || of !== textOf(this.question)) return
+    const pieces = answers as Answers
+    for (const piece of PIECES) this.askings[piece].recall(pieces[piece] as never)
+    this.isRecalled = true
+    this.show({ ...this.taken(), isRecalled: true })
+  }
+
   private forget(): void {
     clearTimeout(this.timer)
+    this.isRecalled = false
     for (const piece of PIECES) this.askings[piece].forget()
     this.question = null
     this.show(NOTHING)
@@ -131,10 +153,14 @@ export class Board {
     clearTimeout(this.timer)
     const waited = this.now() - this.began
     if (!this.running) {
+      this.isRecalled = false
       this.show(this.taken())
+      const { answers, isStopped } = this.shown
+      if (!isStopped) this.answered(this.subject!, { of: textOf(this.question), answers })
       return
     }
-    if (waited >= GRACE) this.show({ ...this.taken(), isStale: true, isSlow: waited >= SLOW_AFTER })
+    const { isRecalled } = this
+    if (waited >= GRACE) this.show({ ...this.taken(), isStale: !isRecalled, isRecalled, isSlow: waited >= SLOW_AFTER })
     const next = waited < GRACE ? GRACE : SLOW_AFTER
     if (waited < SLOW_AFTER) this.timer = setTimeout(() => this.heard(), next - waited)
   }
@@ -159,6 +185,7 @@ export class Board {
       isStale: isStopped,
       isSlow: false,
       isStopped,
+      isRecalled: false,
     }
   }
 
@@ -171,3 +198,11 @@ export class Board {
 
 /** The page's board. */
 export const board = new Board(lanes.live)
+
+/** ms after the last answer: what is typed in a row is kept once. */
+const KEEP_AFTER = 1000
+let keeping: ReturnType<typeof setTimeout> | undefined
+board.answered = (design, result) => {
+  clearTimeout(keeping)
+  keeping = setTimeout(() => void keepResult(design, result), KEEP_AFTER)
+}

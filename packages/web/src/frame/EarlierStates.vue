@@ -16,15 +16,19 @@ const chosen = ref<number | null>(null)
 const document = shallowRef<Design | null>(null)
 const time = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })
 
-watch(open, async (isOpen) => {
-  if (!isOpen || !design.id) return
-  states.value = document.value = chosen.value = failure.value = null
-  // What was typed last is to be among them before it is replaced.
-  await design.flush()
-  const answer = await api.listRevisions(design.id)
-  if (answer.ok) states.value = answer.value
-  else failure.value = answer.failure
-})
+watch(
+  open,
+  async (isOpen) => {
+    if (!isOpen || !design.id) return
+    states.value = document.value = chosen.value = failure.value = null
+    // What was typed last is to be among them before it is replaced.
+    await design.flush()
+    const answer = await api.listRevisions(design.id)
+    if (answer.ok) states.value = answer.value
+    else failure.value = answer.failure
+  },
+  { immediate: true },
+)
 
 async function look(revision: number) {
   if (!design.id) return

@@ -76,6 +76,7 @@ const empty = computed(() => {
         <span v-if="verdicts.length" class="soft">{{
           `${results.ofIdeal ? 'ideal: ' : ''}${missed ? `${missed} of ${verdicts.length} not met` : `all ${verdicts.length} met`}`
         }}</span>
+        <span v-if="results.recalled" class="soft">as last computed</span>
       </button>
       <p v-if="results.slow" class="long" role="status">
         This takes long. <ElButton size="small" @click="results.stop">Stop</ElButton>

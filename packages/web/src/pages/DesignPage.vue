@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import type { Verdict } from '@voskel/core'
 import { ElButton, ElDialog, ElSplitter, ElSplitterPanel } from 'element-plus'
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 import { keyOf, useCommands } from '../frame/commands'
 import CommandSearch from '../frame/CommandSearch.vue'
-import EarlierStates from '../frame/EarlierStates.vue'
 import KeptOffers from '../frame/KeptOffers.vue'
 import KeySheet from '../frame/KeySheet.vue'
 import StageTabs from '../frame/StageTabs.vue'
@@ -28,6 +27,10 @@ useResultsStore()
 const searching = ref(false)
 const sheet = ref(false)
 const earlier = ref(false)
+/** It draws circuits: fetched when it is first opened. */
+const EarlierStates = defineAsyncComponent(() => import('../frame/EarlierStates.vue'))
+const hasLookedBack = ref(false)
+watch(earlier, () => (hasLookedBack.value = true))
 const commands = useCommands({
   search: () => (searching.value = true),
   sheet: () => (sheet.value = true),
@@ -146,7 +149,7 @@ const split = computed(() => view.split)
     </main>
     <LedgerBar @go="follow" />
     <CommandSearch v-model="searching" :commands="commands" />
-    <EarlierStates v-model="earlier" />
+    <EarlierStates v-if="hasLookedBack" v-model="earlier" />
     <KeySheet v-model="sheet" :commands="commands" />
     <ElDialog
       :model-value="design.saveState === 'conflict'"

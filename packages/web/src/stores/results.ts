@@ -26,9 +26,9 @@ export const useResultsStore = defineStore('results', () => {
   watch(
     [shown, () => design.document],
     () => {
-      const { question, answers, isStale } = shown.value
+      const { question, answers, isStale, isRecalled } = shown.value
       const { document } = design
-      if (document && answers.circuit && question?.circuit === document.circuit && !isStale)
+      if (document && answers.circuit && question?.circuit === document.circuit && !isStale && !isRecalled)
         design.shown(document, answers.circuit.base)
     },
     { flush: 'sync' },
@@ -40,6 +40,8 @@ export const useResultsStore = defineStore('results', () => {
   const stale = computed(() => shown.value.isStale || design.specDraft !== null)
   const slow = computed(() => shown.value.isSlow && running.value)
   const stopped = computed(() => shown.value.isStopped)
+  /** What is shown was computed when the design was last open. */
+  const recalled = computed(() => shown.value.isRecalled)
   /** Nothing was computed yet. */
   const isEmpty = computed(() => shown.value.question === null)
 
@@ -63,6 +65,7 @@ export const useResultsStore = defineStore('results', () => {
     slow,
     stopped,
     stale,
+    recalled,
     isEmpty,
     failures,
     ideal,
