@@ -61,8 +61,29 @@ export function stepMeasures(h: TransferFunction): StepMeasures {
   }
   if (h.poles.some((p) => p.re >= 0))
     return { ...NONE, initial: h.zeros.length === h.poles.length ? gainAtInfinity(h) : 0 }
+  if (h.zeros.some((z) => abs(z) === 0)) return ofNothing(h)
+  return read(h, evaluate(h, complex(0)).re)
+}
+
+/** Of a response that settles at nothing only the highest is to be read, and only where somebody asks: it may ring for long. */
+function ofNothing(h: TransferFunction): StepMeasures {
+  let found: StepMeasures | null = null
+  const walked = () => (found ??= read(h, 0))
+  return {
+    ...NONE,
+    initial: new StepResponse(h).initial,
+    final: 0,
+    get peak() {
+      return walked().peak
+    },
+    get peakTime() {
+      return walked().peakTime
+    },
+  }
+}
+
+function read(h: TransferFunction, final: number): StepMeasures {
   const response = new StepResponse(h)
-  const final = h.zeros.some((z) => abs(z) === 0) ? 0 : evaluate(h, complex(0)).re
   const reader = new Reader(response, final)
   const ended = response.walk(
     (from, to) => reader.read(from, to),

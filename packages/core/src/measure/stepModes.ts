@@ -11,11 +11,14 @@ export class StepModes {
     private readonly final: number,
     /** One of each conjugate pair: [σ, ω, 2·Re r, 2·Im r]; real poles have ω = 0 and r undoubled. */
     private readonly terms: readonly (readonly [number, number, number, number])[],
+    /** How crowded the poles around each term are, and the size that its digits are to be kept of. */
+    private readonly crowding: readonly number[],
+    private readonly size: number,
   ) {}
 
   /**
    * @param h with no more zeros than poles and no pole at the origin
-   * @returns null where the fractions would lose digits: multiple or crowded poles
+   * @returns null where there are none: multiple poles
    */
   static of(h: TransferFunction): StepModes | null {
     const fractions = h.poles.some((p) => abs(p) === 0) ? null : partialFractions(h)
@@ -23,23 +26,35 @@ export class StepModes {
     const final = evaluate(h, complex(0)).re
     // Residues of H(s)/s.
     const residues = fractions.residues.map((r, k) => divide(r, h.poles[k]))
-    const sizes = residues.map(abs)
     const ends = Math.max(Math.abs(final), Math.abs(fractions.direct))
     const passed = h.poles.reduce((most, p) => Math.max(most, abs(evaluate(h, complex(0, p.im)))), 0)
     // A response that returns to nothing, or next to nothing, has no size of its own here; its largest term stands for it.
-    if (!keepsDigits(sizes, fractions.crowding, ends > NEXT_TO_NOTHING * passed ? ends : Math.max(...sizes)))
-      return null
-    const terms = h.poles.flatMap((pole, k): [number, number, number, number][] => {
-      if (pole.im < 0) return []
-      const twice = pole.im === 0 ? 1 : 2
-      return [[pole.re, pole.im, twice * residues[k].re, twice * residues[k].im]]
+    const size = ends > NEXT_TO_NOTHING * passed ? ends : Math.max(...residues.map(abs))
+    const kept = h.poles.flatMap((pole, k) => (pole.im < 0 ? [] : [k]))
+    const terms = kept.map((k): [number, number, number, number] => {
+      const twice = h.poles[k].im === 0 ? 1 : 2
+      return [h.poles[k].re, h.poles[k].im, twice * residues[k].re, twice * residues[k].im]
     })
-    return new StepModes(final, terms)
+    return new StepModes(
+      final,
+      terms,
+      kept.map((k) => fractions.crowding[k]),
+      size,
+    )
+  }
+
+  /** Whether the terms keep their digits from time t on: crowded poles cancel each other at first. */
+  keepsFrom(t: number): boolean {
+    return keepsDigits(this.sizesAt(t), this.crowding, this.size)
   }
 
   /** The most that the response is still away from its final value at time t or later. */
   away(t: number): number {
-    return this.terms.reduce((sum, [sigma, , re, im]) => sum + Math.exp(sigma * t) * Math.hypot(re, im), 0)
+    return this.sizesAt(t).reduce((sum, v) => sum + v, 0)
+  }
+
+  private sizesAt(t: number): number[] {
+    return this.terms.map(([sigma, , re, im]) => Math.exp(sigma * t) * Math.hypot(re, im))
   }
 
   /**

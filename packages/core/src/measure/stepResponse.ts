@@ -5,7 +5,7 @@ import { ldexp, scaleFrequency, type TransferFunction } from '../numeric/transfe
 import { StepModes } from './stepModes.js'
 
 /**
- * The exact response of a transfer to a unit step: from its partial fractions where they keep their digits, else from a
+ * The exact response of a transfer to a unit step: from its partial fractions where and as soon as they keep their digits, else from a
  * cascade of first- and second-order sections and matrix exponentials, which multiple and nearly equal poles do not harm.
  */
 export class StepResponse {
@@ -26,6 +26,8 @@ export class StepResponse {
   private readonly series: TaylorStep
   /** In internal time. */
   private readonly modes: StepModes | null
+  /** The modes keep their digits from the begin on. */
+  private readonly isModal: boolean
 
   /** @param h stable (every pole in the left half plane) and with no more zeros than poles */
   constructor(h: TransferFunction) {
@@ -34,6 +36,7 @@ export class StepResponse {
     const scaled = scaleFrequency(h, 1 / this.rate)
     this.poles = scaled.poles
     this.modes = StepModes.of(scaled)
+    this.isModal = this.modes?.keepsFrom(0) ?? false
     this.order = h.poles.length
     const n = this.order
     this.a = dense(n, n)
@@ -96,8 +99,7 @@ export class StepResponse {
   /** y at `points` evenly spaced times from 0 to `stop`, s. */
   sampled(stop: number, points: number): Float64Array {
     const result = new Float64Array(points)
-    const { modes } = this
-    if (modes) return result.map((_, k) => modes.at((stop * this.rate * k) / (points - 1)).value)
+    if (this.isModal) return result.map((_, k) => this.modal((stop * k) / (points - 1)).value)
     const stepper = this.stepper((stop * this.rate) / (points - 1))
     let x: Float64Array = new Float64Array(this.order)
     for (let k = 0; k < points; k++) {
@@ -112,7 +114,7 @@ export class StepResponse {
    * the step response jumps by at 0 is a Dirac pulse of that weight there, which the values leave out.
    */
   impulse(stop: number, points: number): Float64Array {
-    const stepper = this.modes ? null : this.stepper((stop * this.rate) / (points - 1))
+    const stepper = this.isModal ? null : this.stepper((stop * this.rate) / (points - 1))
     let state: Float64Array = new Float64Array(this.order)
     return Float64Array.from({ length: points }, (_, k) => {
       const time = (stop * k) / (points - 1)
@@ -138,7 +140,8 @@ export class StepResponse {
     const fastest = Math.max(...this.poles.map(abs))
     // m equal poles decay like t^(m−1)·e^(−σt): the order lengthens the tail.
     const end = (DECAY + 3 * this.order) / decay
-    let from = this.modes ? this.modal(0) : this.point(0, new Float64Array(this.order))
+    let from = this.isModal ? this.modal(0) : this.point(0, new Float64Array(this.order))
+    let state = from.state.value
     let t = 0
     let largest = 0
     let taken = 0
@@ -156,13 +159,24 @@ export class StepResponse {
         away = Math.max(away, Math.abs(to.value - final))
       }
       const time = (k: number) => (t + (octave * k) / steps) / this.rate
-      if (this.modes) {
+      if (this.modes?.keepsFrom(t)) {
         this.modes.walk(t, octave / steps, steps, (k, value, slope) =>
           arrive({ time: time(k), state: NO_STATE, value, slope: slope * this.rate }),
         )
       } else {
         stepper = this.stepper(octave / steps, stepper)
-        for (let k = 1; k <= steps; k++) arrive(this.point(time(k), stepper.step(from.state)))
+        const stride = steps < STRIDE ? steps : STRIDE
+        const ahead = this.ahead(stepper, stride)
+        let far = stepper
+        for (let length = 1; length < stride; length *= 2) far = far.doubled()
+        for (let k = 0; k < steps; k += stride) {
+          // The state is known at every stride; between them values and slopes alone are asked for.
+          for (let j = 1; j <= stride; j++) {
+            const { value, slope } = ahead(j, state)
+            arrive({ time: time(k + j), state: new State(state, stepper, j), value, slope })
+          }
+          state = far.step(state)
+        }
       }
       t += octave
       if (this.modes && enough?.(this.modes.away(t))) return true
@@ -176,11 +190,33 @@ export class StepResponse {
 
   /** The point at time t, s, reached from an earlier one. */
   advance(from: StepPoint, t: number): StepPoint {
-    if (this.modes) return this.modal(t)
+    if (from.state === NO_STATE) return this.modal(t)
     const h = (t - from.time) * this.rate
     const { series } = this
     const near = series.size * Math.abs(h) <= SHORT
-    return this.point(t, near ? series.step(from.state, h) : this.stepper(h).step(from.state))
+    return this.point(t, near ? series.step(from.state.value, h) : this.stepper(h).step(from.state.value))
+  }
+
+  /** Values and slopes 1 … `count` steps after a state: rows that are multiplied with it. */
+  private ahead(stepper: Stepper, count: number): (j: number, state: Float64Array) => { value: number; slope: number } {
+    const n = this.order
+    const values: Float64Array[] = []
+    const slopes: Float64Array[] = []
+    let value: Float64Array = Float64Array.of(...this.c, this.d)
+    let slope: Float64Array = Float64Array.of(...this.slopes, this.slopeOfStep)
+    for (let j = 0; j < count; j++) {
+      values.push((value = stepper.before(value)))
+      slopes.push((slope = stepper.before(slope)))
+    }
+    return (j, state) => {
+      const [v, s] = [values[j - 1], slopes[j - 1]]
+      let [sum, rise] = [v[n], s[n]]
+      for (let i = 0; i < n; i++) {
+        sum += v[i] * state[i]
+        rise += s[i] * state[i]
+      }
+      return { value: sum, slope: rise * this.rate }
+    }
   }
 
   /** @param other whose matrix spares the making of this one's where its step is as long, or half as long */
@@ -197,7 +233,7 @@ export class StepResponse {
   private point(time: number, state: Float64Array): StepPoint {
     let slope = this.slopeOfStep
     for (let i = 0; i < this.order; i++) slope += this.slopes[i] * state[i]
-    return { time, state, value: this.output(state), slope: slope * this.rate }
+    return { time, state: new State(state), value: this.output(state), slope: slope * this.rate }
   }
 
   private output(x: Float64Array): number {
@@ -210,13 +246,30 @@ export class StepResponse {
 export interface StepPoint {
   /** s */
   readonly time: number
-  readonly state: Float64Array
+  readonly state: State
   readonly value: number
   /** dy/dt, 1/s */
   readonly slope: number
 }
 
-const NO_STATE = new Float64Array(0)
+/** A state that is some steps after a known one, and is worked out where it is wanted. */
+class State {
+  constructor(
+    private known: Float64Array,
+    private readonly stepper: Stepper | null = null,
+    private steps = 0,
+  ) {}
+
+  get value(): Float64Array {
+    for (; this.steps > 0; this.steps--) this.known = this.stepper!.step(this.known)
+    return this.known
+  }
+}
+
+const NO_STATE = new State(new Float64Array(0))
+
+/** Steps from one known state to the next. */
+const STRIDE = 16
 
 /** e^−40 is below the rounding of the settled value. */
 const DECAY = 40
@@ -314,6 +367,15 @@ class Stepper {
     const phi = product(this.phi, this.phi)
     writeExponentials(this.blocks, 2 * this.h, phi)
     return new Stepper(2 * this.h, phi, this.blocks)
+  }
+
+  /** What a row that is multiplied with the state and 1 becomes where it is multiplied a step earlier. */
+  before(row: Float64Array): Float64Array {
+    const n = row.length
+    const { data } = this.phi
+    const result = new Float64Array(n)
+    for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) result[j] += row[i] * data[i * n + j]
+    return result
   }
 
   step(x: Float64Array): Float64Array {

@@ -9,5 +9,9 @@ export const overshoot = requirementKind({
   at: 'none',
   usual: true,
   decided: 'time',
-  judge: ({ step }) => ({ value: step.overshootPercent, at: step.peakTime, unit: 's' }),
+  judge({ step }) {
+    const value = step.overshootPercent
+    // Where there is none its place is not looked for: what settles at nothing may ring for long.
+    return { value, at: value === null ? null : step.peakTime, unit: 's' }
+  },
 })
