@@ -1,5 +1,5 @@
 import { compareRoots } from '../numeric/complex.js'
-import { DECIMALS, decimal } from '../numeric/real.js'
+import { QUAD_DOUBLES, whole } from '../numeric/real.js'
 import { preciseRoots } from '../numeric/simultaneousRoots.js'
 import { gainForDc, type TransferFunction } from '../numeric/transferFunction.js'
 import { HALF_POWER_DB } from '../specification/filterSpec.js'
@@ -13,9 +13,9 @@ export function unitDelay(order: number): TransferFunction {
   if (!h) {
     const factorial = (k: number): bigint => (k < 2 ? 1n : BigInt(k) * factorial(k - 1))
     const coefficients = Array.from({ length: order + 1 }, (_, k) =>
-      decimal(String(factorial(2 * order - k) / (2n ** BigInt(order - k) * factorial(k) * factorial(order - k)))),
+      whole(factorial(2 * order - k) / (2n ** BigInt(order - k) * factorial(k) * factorial(order - k))),
     )
-    const poles = preciseRoots(coefficients, DECIMALS).sort(compareRoots)
+    const poles = preciseRoots(coefficients, QUAD_DOUBLES).sort(compareRoots)
     h = { poles, zeros: [], gain: gainForDc(poles, [], 1) }
     known.set(order, h)
   }

@@ -1,5 +1,5 @@
 import { add, type Complex, complex, divide, scale, subtract } from '../numeric/complex.js'
-import { DECIMALS, decimal } from '../numeric/real.js'
+import { QUAD_DOUBLES, whole } from '../numeric/real.js'
 import { preciseRoots, simultaneousRoots } from '../numeric/simultaneousRoots.js'
 import type { TransferFunction } from '../numeric/transferFunction.js'
 import { HALF_POWER_DB } from '../specification/filterSpec.js'
@@ -13,8 +13,8 @@ function truncated(order: number): TransferFunction {
   let h = known.get(order)
   if (!h) {
     const factorial = (k: number): bigint => (k < 2 ? 1n : BigInt(k) * factorial(k - 1))
-    const coefficients = Array.from({ length: order + 1 }, (_, k) => decimal(String(factorial(order) / factorial(k))))
-    h = fromSquared(preciseRoots(coefficients, DECIMALS))
+    const coefficients = Array.from({ length: order + 1 }, (_, k) => whole(factorial(order) / factorial(k)))
+    h = fromSquared(preciseRoots(coefficients, QUAD_DOUBLES))
     known.set(order, h)
   }
   return h

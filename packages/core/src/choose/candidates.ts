@@ -1,21 +1,20 @@
-import { formulate } from '../analysis/mna.js'
+import { formulate, type Mna } from '../analysis/mna.js'
 import { polesAndZeros } from '../analysis/poles.js'
 import { sensitivity } from '../analysis/sensitivity.js'
+import { AcAnalysis } from '../analysis/signalAnalysis.js'
 import { approximate, type Ideal } from '../approximation/approximate.js'
 import type { Approximation } from '../approximation/Approximation.js'
 import { withApproximation } from '../approximation/edits.js'
 import { approximations } from '../approximation/index.js'
 import type { Circuit } from '../circuit/circuit.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { abs } from '../numeric/complex.js'
-import { groupDelay, magnitudeDb, type TransferFunction } from '../numeric/transferFunction.js'
+import { abs, add, complex, scale, subtract } from '../numeric/complex.js'
+import { evaluate, groupDelay, magnitudeDb, type TransferFunction } from '../numeric/transferFunction.js'
 import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../specification/filterSpec.js'
-import { topologies } from '../synthesis/index.js'
 import { realize } from '../synthesis/realize.js'
 import { evidenceOf } from '../verdict/evidence.js'
 import { ledger } from '../verdict/ledger.js'
-import { PartFigures } from '../verdict/partFigures.js'
-import type { Verdict } from '../verdict/Requirement.js'
+import type { Evidence, Verdict } from '../verdict/Requirement.js'
 
 /** What candidates are weighed by; null where there is no such thing. */
 export interface CandidateFigures {
@@ -44,7 +43,7 @@ export interface Candidate {
   /** The specification that makes it. */
   readonly specification: ApproximatedSpec
   readonly ideal: Ideal
-  /** What is judged and shown, at the ideal response's level: the circuit's where it is only near to the ideal one. */
+  /** What is judged and shown, at the ideal response's level: the circuit's where there is one. */
   readonly response: TransferFunction
   readonly figures: CandidateFigures
   readonly verdicts: readonly Verdict[]
@@ -91,8 +90,8 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
     if (error instanceof VoskelError) return null
     throw error
   }
-  const { circuit, transfer, referenceDb, without } = circuitOf(spec, ideal)
-  const evidence = evidenceOf({ promised: { spec, ideal }, transfer, circuit, referenceDb })
+  const { circuit, equations, transfer, referenceDb, without } = circuitOf(spec, ideal)
+  const evidence = evidenceOf({ promised: { spec, ideal }, transfer, circuit, equations, referenceDb })
   const verdicts = ledger(evidence)
   // A response that stops DC settles at next to nothing: its step has no overshoot to speak of.
   const stopsDc = ideal.passbands.length > 0 && ideal.passbands.every(([from]) => from > 0)
@@ -110,8 +109,8 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
       highestQ: Math.max(...transfer.poles.map((p) => abs(p) / (-2 * p.re))),
       overshoot: step?.overshootPercent ?? null,
       settling: step?.settlingTime ?? null,
-      ...partFigures(circuit),
-      sensitivity: circuit && worstSensitivity(spec, ideal, circuit),
+      ...partFigures(evidence.parts),
+      sensitivity: equations && worstSensitivity(spec, ideal, equations),
     },
     verdicts,
     met: verdicts.every((v) => v.met) && without === null,
@@ -121,25 +120,61 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
 
 interface Judged {
   readonly circuit: Circuit | null
-  /** What is judged: the circuit's response where it is only near to the ideal one, which equals it otherwise. */
+  readonly equations: Mna | null
+  /** What is judged: the circuit's response, or where there is none the ideal one. */
   readonly transfer: TransferFunction
   readonly referenceDb: number
   readonly without: string | null
 }
 
 function circuitOf(spec: ApproximatedSpec, ideal: Ideal): Judged {
-  const alone = { circuit: null, transfer: ideal.transfer, referenceDb: 0 }
+  const alone = { circuit: null, equations: null, transfer: ideal.transfer, referenceDb: 0 }
   if (!spec.realization) return { ...alone, without: null }
   try {
     const { circuit, referenceDb } = realize(spec, 'exact', ideal)
-    if (!topologies.find((t) => t.id === spec.realization!.family)?.near) return { ...alone, circuit, without: null }
-    const { transfer } = polesAndZeros(formulate(circuit))
-    return { circuit, transfer, referenceDb, without: null }
+    const equations = formulate(circuit)
+    if (isOf(equations, ideal.transfer, referenceDb)) return { ...alone, circuit, equations, without: null }
+    return { circuit, equations, transfer: polesAndZeros(equations).transfer, referenceDb, without: null }
   } catch (error) {
     if (error instanceof VoskelError) return { ...alone, without: error.message }
     throw error
   }
 }
+
+/** A circuit whose response differs from the ideal one by less than this, relative, has it: amplifiers have no endless gain. */
+const SAME_RESPONSE = 1e-6
+
+/**
+ * Whether a circuit has a response: two real rational functions of degrees n and m that agree at more than (n + m)/2
+ * frequencies of the axis, and with that at their negatives, are one. That costs less than the circuit's own roots.
+ */
+function isOf(equations: Mna, transfer: TransferFunction, referenceDb: number): boolean {
+  const degree = transfer.poles.length + equations.circuit.elements.filter((e) => STORES.has(e.kind.id)).length
+  const count = Math.floor(degree / 2) + 1
+  const sizes = [...transfer.poles, ...transfer.zeros].map(abs).filter((w) => w > 0)
+  if (sizes.length === 0) return false
+  const [low, high] = [Math.min(...sizes) / AROUND, Math.max(...sizes) * AROUND]
+  const analysis = new AcAnalysis(equations)
+  const level = 10 ** (referenceDb / 20)
+  for (let k = 0; k < count; k++) {
+    const s = complex(0, low * (high / low) ** ((k + 0.5) / count))
+    const wanted = scale(evaluate(transfer, s), level)
+    const found = analysis.at(s)
+    // Some circuits turn the output over.
+    const off = Math.min(abs(subtract(found, wanted)), abs(add(found, wanted)))
+    if (off > SAME_RESPONSE * abs(wanted) + STOPPED * level) return false
+  }
+  return true
+}
+
+/** What is stopped this far is rounding beside what passes. */
+const STOPPED = 1e-11
+
+/** Parts that a response's degree comes from. */
+const STORES = new Set(['inductor', 'capacitor'])
+
+/** How far beyond a response's poles and zeros it is looked at. */
+const AROUND = 1.5
 
 /** Frequencies of the inner part of the passbands, Hz; an open end is looked at for a decade. */
 function inside(ideal: Ideal, points: number): number[] {
@@ -157,9 +192,8 @@ function delayRipple(ideal: Ideal, transfer: TransferFunction): number | null {
   return delays.length > 0 ? Math.max(...delays) - Math.min(...delays) : null
 }
 
-function partFigures(circuit: Circuit | null): Pick<CandidateFigures, 'parts' | 'inductance' | 'spread'> {
-  if (!circuit) return { parts: null, inductance: null, spread: null }
-  const figures = new PartFigures(circuit)
+function partFigures(figures: Evidence['parts']): Pick<CandidateFigures, 'parts' | 'inductance' | 'spread'> {
+  if (!figures) return { parts: null, inductance: null, spread: null }
   return {
     parts: figures.bought,
     inductance: figures.valuesOf('inductor').reduce((sum, l) => sum + l, 0),
@@ -167,12 +201,12 @@ function partFigures(circuit: Circuit | null): Pick<CandidateFigures, 'parts' | 
   }
 }
 
-function worstSensitivity(spec: ApproximatedSpec, ideal: Ideal, circuit: Circuit): number | null {
+function worstSensitivity(spec: ApproximatedSpec, ideal: Ideal, equations: Mna): number | null {
   const frequencies = [...inside(ideal, SENSITIVITY_POINTS), ...ideal.passbandEdges]
     // Where nothing passes, a part of nothing is no figure.
     .filter((f) => magnitudeDb(ideal.transfer, 2 * Math.PI * f) > spec.gain - ideal.rippleDb - 1)
   if (frequencies.length === 0) return null
-  const { components } = sensitivity(formulate(circuit), frequencies)
+  const { components } = sensitivity(equations, frequencies)
   return Math.max(
     ...frequencies.map((_, k) => Object.values(components).reduce((sum, c) => sum + Math.abs(c.magnitude[k]), 0)),
   )

@@ -1,6 +1,6 @@
 import { abs, complex } from '../numeric/complex.js'
 import { evaluate, gainAtInfinity, type TransferFunction } from '../numeric/transferFunction.js'
-import { type StepPoint, StepResponse } from './stepResponse.js'
+import { type LastPassage, type StepPoint, StepResponse } from './stepResponse.js'
 
 /** What is read off the response to a unit step at t = 0. Times in s; null where a thing does not exist. */
 export interface StepMeasures {
@@ -88,7 +88,7 @@ function read(h: TransferFunction, final: number): StepMeasures {
   const ended = response.walk(
     (from, to) => reader.read(from, to),
     final,
-    (away) => reader.hasAll(away),
+    (away) => reader.left(away),
   )
   const measures = reader.measures()
   // What still rings has no settling time to be told.
@@ -149,10 +149,15 @@ class Reader {
     if (this.final !== 0) this.turned = Math.max(this.turned, to.value / this.final - 1)
   }
 
-  /** Whether nothing can be read any more from a response that stays this near to its final value. */
-  hasAll(away: number): boolean {
+  /** What can still be read of a response that stays this near to its final value. */
+  left(away: number): 'nothing' | 'all' | LastPassage {
     const size = Math.abs(this.final)
-    return size > 0 && away < SETTLED * size && away < this.turned * size
+    if (size === 0 || !(away < size * this.turned)) return 'all'
+    if (away < SETTLED * size) return 'nothing'
+    const hasExtremes = away < size * this.back && size + away < Math.abs(this.peak.value)
+    if (!hasExtremes || this.first.includes(null)) return 'all'
+    const before = this.lastPassage
+    return { limit: SETTLED * size, isFound: () => this.lastPassage !== before }
   }
 
   measures(): StepMeasures {

@@ -22,6 +22,8 @@ export class StepResponse {
   /** Internal time is t·rate. */
   private readonly rate: number
   private readonly poles: readonly Complex[]
+  /** Of the mode that is heard the longest. */
+  private readonly slowest: number
   private readonly sections: readonly Section[]
   private readonly series: TaylorStep
   /** In internal time. */
@@ -35,6 +37,7 @@ export class StepResponse {
     this.rate = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
     const scaled = scaleFrequency(h, 1 / this.rate)
     this.poles = scaled.poles
+    this.slowest = Math.min(...scaled.poles.map((p) => -p.re))
     this.modes = StepModes.of(scaled)
     this.isModal = this.modes?.keepsFrom(0) ?? false
     this.order = h.poles.length
@@ -132,11 +135,16 @@ export class StepResponse {
    * @param visit called with the step's start and end; times in s
    * @param final y(∞): the walk ends early where the response stays at it while the time doubles, and, where it is 0, where
    *   the response has fallen to half of its highest
-   * @param enough asked with the most that the response may still be away from its final value: whether that ends the walk
+   * @param left asked with the most that the response may still be away from its final value: what is still to be seen of it;
+   *   the last stretch where it is away by a limit or more is looked for from its end back
    * @returns false where it rings for so long that the walk was given up
    */
-  walk(visit: (from: StepPoint, to: StepPoint) => void, final: number, enough?: (away: number) => boolean): boolean {
-    const decay = Math.min(...this.poles.map((p) => -p.re))
+  walk(
+    visit: (from: StepPoint, to: StepPoint) => void,
+    final: number,
+    left?: (away: number) => 'nothing' | 'all' | LastPassage,
+  ): boolean {
+    const decay = this.slowest
     const fastest = Math.max(...this.poles.map(abs))
     // m equal poles decay like t^(m−1)·e^(−σt): the order lengthens the tail.
     const end = (DECAY + 3 * this.order) / decay
@@ -147,8 +155,7 @@ export class StepResponse {
     let taken = 0
     let stepper: Stepper | null = null
     for (let octave = OCTAVE_START / fastest; t < end; octave *= 2) {
-      const alive = this.poles.filter((p) => -p.re * t < INAUDIBLE + this.order)
-      const speed = Math.max(...alive.map(abs), 0)
+      const speed = this.speedAt(t)
       // A power of two, so that one length of step follows from another by doubling.
       const steps = 2 ** Math.max(3, Math.ceil(Math.log2((octave * speed * STEPS_PER_PERIOD) / (2 * Math.PI))))
       if ((taken += steps) > MOST_STEPS) return false
@@ -179,13 +186,48 @@ export class StepResponse {
         }
       }
       t += octave
-      if (this.modes && enough?.(this.modes.away(t))) return true
+      const wanted = (this.modes && left?.(this.modes.away(t))) ?? 'all'
+      if (wanted === 'nothing') return true
+      if (wanted !== 'all' && this.modes!.keepsFrom(t)) {
+        this.walkBack(t, visit, wanted)
+        return true
+      }
       if (away < AT_REST * Math.abs(final) && t * decay > 1) return true
       largest = Math.max(largest, away)
       // What settles at nothing is read for its highest alone.
       if (final === 0 && away < largest / 2 && t * decay > FADED) return true
     }
     return true
+  }
+
+  /** From where the response is within the limit for good back to time t, stretch by stretch, until it has been away. */
+  private walkBack(t: number, visit: (from: StepPoint, to: StepPoint) => void, { limit, isFound }: LastPassage): void {
+    const modes = this.modes!
+    let [near, end] = [t, t]
+    for (let ahead = 1 / this.slowest; modes.away(end) > limit; ahead *= 2) [near, end] = [end, end + ahead]
+    while (end - near > 0.01 * (end - t)) {
+      const middle = (near + end) / 2
+      if (modes.away(middle) > limit) near = middle
+      else end = middle
+    }
+    for (let periods = FIRST_PERIODS; end > t && !isFound(); periods *= 2) {
+      const speed = this.speedAt(t)
+      const begin = Math.max(t, end - (2 * Math.PI * periods) / speed)
+      const steps = Math.ceil(((end - begin) * speed * STEPS_PER_PERIOD) / (2 * Math.PI))
+      const h = (end - begin) / steps
+      let from = this.modal(begin / this.rate)
+      modes.walk(begin, h, steps, (k, value, slope) => {
+        const to = { time: (begin + k * h) / this.rate, state: NO_STATE, value, slope: slope * this.rate }
+        visit(from, to)
+        from = to
+      })
+      end = begin
+    }
+  }
+
+  /** How fast the fastest oscillation is that can still be seen at time t. */
+  private speedAt(t: number): number {
+    return this.poles.reduce((most, p) => (-p.re * t < INAUDIBLE + this.order ? Math.max(most, abs(p)) : most), 0)
   }
 
   /** The point at time t, s, reached from an earlier one. */
@@ -243,6 +285,12 @@ export class StepResponse {
   }
 }
 
+/** What is looked for from the end back: when the response was last away from its final value by a limit. */
+export interface LastPassage {
+  readonly limit: number
+  isFound(): boolean
+}
+
 export interface StepPoint {
   /** s */
   readonly time: number
@@ -281,6 +329,9 @@ const INAUDIBLE = 25
 /** Nearer to the final value than this part of it, for as long again as has passed: nothing more will happen. */
 const AT_REST = 1e-6
 const STEPS_PER_PERIOD = 24
+
+/** Periods that are looked at first on the way back. */
+const FIRST_PERIODS = 4
 
 /** Steps of a walk at the most: a mode of Q 20,000 has settled to 1 % by then. */
 const MOST_STEPS = 800_000

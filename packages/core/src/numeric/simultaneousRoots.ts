@@ -166,7 +166,8 @@ class Finisher {
     private readonly arithmetic: Arithmetic,
   ) {
     this.zero = arithmetic.of(0)
-    this.still = Math.max(100 * arithmetic.epsilon, 1e-40)
+    // Newton's steps double the digits: what a step of half of them leaves is rounding.
+    this.still = 1e-3 * Math.sqrt(arithmetic.epsilon)
     this.polynomials = new Polynomials(arithmetic)
   }
 

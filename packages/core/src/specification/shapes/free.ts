@@ -1,5 +1,5 @@
 import { type Complex, complex } from '../../numeric/complex.js'
-import { DECIMALS, type Polynomial } from '../../numeric/real.js'
+import { QUAD_DOUBLES, type Polynomial } from '../../numeric/real.js'
 import { preciseRoots } from '../../numeric/simultaneousRoots.js'
 import type { TransferFunction } from '../../numeric/transferFunction.js'
 import type { Shape, ShapeProblem } from './Shape.js'
@@ -64,10 +64,10 @@ const roots = (list: readonly Root[]): Complex[] => list.map(([re, im]) => compl
 function rootsOf(coefficients: readonly number[]): Complex[] {
   const rising = [...coefficients].reverse()
   const atOrigin = rising.findIndex((c) => c !== 0)
-  const rest: Polynomial = rising.slice(atOrigin).map((c) => DECIMALS.of(c))
+  const rest: Polynomial = rising.slice(atOrigin).map((c) => QUAD_DOUBLES.of(c))
   return [
     ...Array.from({ length: atOrigin }, () => complex(0)),
-    ...(rest.length > 1 ? preciseRoots(rest, DECIMALS) : []),
+    ...(rest.length > 1 ? preciseRoots(rest, QUAD_DOUBLES) : []),
   ]
 }
 

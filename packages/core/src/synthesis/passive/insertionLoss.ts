@@ -2,7 +2,7 @@ import { type Complex, complex, multiply } from '../../numeric/complex.js'
 import { magnitudeDb, type TransferFunction } from '../../numeric/transferFunction.js'
 import {
   type Arithmetic,
-  DECIMALS,
+  QUAD_DOUBLES,
   DOUBLE_DOUBLES,
   type Polynomial,
   Polynomials,
@@ -92,7 +92,7 @@ function withEnoughDigits(
   const found = make(new Synthesis(h, DOUBLE_DOUBLES))
   if (found ? misses(h, found, ends) < KEPT_DB : h.poles.length <= TOLD_APART) return found
   // Fewer digits tell which order of the zeros is best, if not always the values.
-  const precise = (found && make(new Synthesis(h, DECIMALS, found.taken))) ?? make(new Synthesis(h, DECIMALS))
+  const precise = (found && make(new Synthesis(h, QUAD_DOUBLES, found.taken))) ?? make(new Synthesis(h, QUAD_DOUBLES))
   // What even these digits have lost is no ladder of this response.
   return precise && misses(h, precise, ends) < LOST_DB ? precise : null
 }
@@ -277,7 +277,7 @@ class Synthesis {
     const { p } = this
     let best: (Ladder & { spread: number }) | null = null
     let tried = 0
-    const most = this.arithmetic === DECIMALS ? MOST_SLOW_ORDERS : MOST_ORDERS
+    const most = this.arithmetic === QUAD_DOUBLES ? MOST_SLOW_ORDERS : MOST_ORDERS
     const other: FirstPart = first === 'series' ? 'shunt' : 'series'
     const walk = (num: Polynomial, den: Polynomial, taken: readonly number[], arms: readonly Arm[]): void => {
       if (tried >= most) return
