@@ -49,6 +49,9 @@ const BESIDE = 1.0371
 /** A solution whose residual is above this part of its own terms was eliminated in a bad order for these values. */
 const RESIDUAL_BOUND = 1e-10
 
+/** Plans that were made for equations, with the sizes of s between which their pivots were tested. */
+const plans = new WeakMap<Pencil, { readonly program: Program; readonly low: number; readonly high: number }>()
+
 /**
  * Solves (G + s·C)·x = b at one complex frequency after another: planned once, replayed for each. The plan is made
  * anew when the values leave what it was made for.
@@ -303,8 +306,22 @@ export class ComplexSystem {
     if (failed >= 0) throw singular(this.pencil.unknowns[this.program.pivotCol[failed]], s)
   }
 
-  /** Plans at these points, or beside them where they happen to be singular ones. */
+  /**
+   * Plans at these points, or beside them where they happen to be singular ones. One plan of the axis serves all that is
+   * asked of the same equations inside its range.
+   */
   private planAround(tests: readonly Complex[]): Program {
+    const sizes = tests.map(sizeOf)
+    const [low, high] = [Math.min(...sizes), Math.max(...sizes)]
+    const onAxis = tests.every((s) => s.re === 0)
+    const known = plans.get(this.pencil)
+    if (onAxis && known && known.low <= low && high <= known.high) return known.program
+    const program = this.planBeside(tests)
+    if (onAxis && low < high) plans.set(this.pencil, { program, low, high })
+    return program
+  }
+
+  private planBeside(tests: readonly Complex[]): Program {
     try {
       return this.plan(tests)
     } catch (error) {

@@ -154,15 +154,16 @@ function isOf(equations: Mna, transfer: TransferFunction, referenceDb: number): 
   const sizes = [...transfer.poles, ...transfer.zeros].map(abs).filter((w) => w > 0)
   if (sizes.length === 0) return false
   const [low, high] = [Math.min(...sizes) / AROUND, Math.max(...sizes) * AROUND]
-  const analysis = new AcAnalysis(equations)
+  const analysis = new AcAnalysis(equations, { range: [low / BELOW, high] })
   const level = 10 ** (referenceDb / 20)
   for (let k = 0; k < count; k++) {
-    const s = complex(0, low * (high / low) ** ((k + 0.5) / count))
-    const wanted = scale(evaluate(transfer, s), level)
-    const found = analysis.at(s)
+    const omega = low * (high / low) ** ((k + 0.5) / count)
+    const wanted = scale(evaluate(transfer, complex(0, omega)), level)
+    // What is wrong with it would show against the ideal response.
+    const { value: found } = analysis.point(omega, false)
     // Some circuits turn the output over.
     const off = Math.min(abs(subtract(found, wanted)), abs(add(found, wanted)))
-    if (off > SAME_RESPONSE * abs(wanted) + STOPPED * level) return false
+    if (!(off <= SAME_RESPONSE * abs(wanted) + STOPPED * level)) return false
   }
   return true
 }
@@ -172,6 +173,9 @@ const STOPPED = 1e-11
 
 /** Parts that a response's degree comes from. */
 const STORES = new Set(['inductor', 'capacitor'])
+
+/** How far below them sensitivities are asked for, too, with the same plan. */
+const BELOW = 300
 
 /** How far beyond a response's poles and zeros it is looked at. */
 const AROUND = 1.5

@@ -172,7 +172,8 @@ export class StepResponse {
         )
       } else {
         stepper = this.stepper(octave / steps, stepper)
-        const stride = steps < STRIDE ? steps : STRIDE
+        // What a stride is made of pays over many of them.
+        const stride = Math.min(STRIDE, Math.max(2, steps / 16))
         const ahead = this.ahead(stepper, stride)
         let far = stepper
         for (let length = 1; length < stride; length *= 2) far = far.doubled()
@@ -328,7 +329,7 @@ const INAUDIBLE = 25
 
 /** Nearer to the final value than this part of it, for as long again as has passed: nothing more will happen. */
 const AT_REST = 1e-6
-const STEPS_PER_PERIOD = 24
+const STEPS_PER_PERIOD = 16
 
 /** Periods that are looked at first on the way back. */
 const FIRST_PERIODS = 4
