@@ -39,8 +39,13 @@ describe('what a design was', () => {
     const { design } = await served.newDesign()
     await save(design, 1, 'Two')
     await served.connection.db.update(designs).set({ document: '{"half' }).where(eq(designs.id, design))
-    expect((await served.call('GET', `/api/designs/${design}`)).status).toBe(500)
+    const damaged = await served.call('GET', `/api/designs/${design}`)
+    expect(damaged.status).toBe(500)
+    expect(await damaged.json()).toMatchObject({ title: 'This design cannot be read', revision: 2 })
     expect(await get(`/api/designs/${design}/revisions/1`)).toMatchObject({ document: { name: 'Test design' } })
+    // Another state is saved over it like over any other.
+    await save(design, 2, 'Back')
+    expect(await get(`/api/designs/${design}`)).toMatchObject({ revision: 3, document: { name: 'Back' } })
   })
 
   test('is kept whole for an hour, then thinned, and dropped after thirty days', () => {

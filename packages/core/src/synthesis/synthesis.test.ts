@@ -362,7 +362,7 @@ describe('refusals say what would be possible', () => {
       {},
       'realization.load',
       /between equal resistors/,
-      /at least 1\.98\d+ or at most 0\.50\d+, take order 3 or 5, or "evenOrder": "c"/,
+      /at least 1\.98\d+ or at most 0\.50\d+, take order 3 or 5, or the even order’s form c \(evenOrder\)/,
     ],
     [
       { family: 'lc-ladder', source: 50, load: 150, first: 'shunt' },

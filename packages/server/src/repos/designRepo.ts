@@ -24,7 +24,7 @@ export function designRepo(db: Database, now: () => number, newId: () => string,
     projectId: row.projectId,
     revision: row.revision,
     updatedAt: row.updatedAt,
-    document: documentOf(row.document),
+    document: documentOf(row.document, row.revision),
   })
 
   async function maybeRead(id: string): Promise<StoredDesign | null> {
@@ -97,11 +97,11 @@ export function designRepo(db: Database, now: () => number, newId: () => string,
   /** The documents of a project's designs, in the order of the list. */
   async function documentsOf(projectId: string): Promise<Design[]> {
     const rows = await db
-      .select({ document: designs.document })
+      .select({ document: designs.document, revision: designs.revision })
       .from(designs)
       .where(and(eq(designs.projectId, projectId), isNull(designs.deletedAt)))
       .orderBy(asc(designs.createdAt), asc(designs.name))
-    return rows.map((row) => documentOf(row.document))
+    return rows.map((row) => documentOf(row.document, row.revision))
   }
 
   return { maybeRead, exists, insert, save, setDeleted, duplicate, listDeleted, documentsOf }

@@ -4,9 +4,10 @@ import { Problem } from '../problem.js'
 /**
  * A design from a stored row, read as a file is: rows of earlier versions are brought up.
  *
+ * @param revision is told with the problem, so that another state can be saved over the damaged one
  * @throws Problem where a row does not hold what was put into it
  */
-export function documentOf(text: string): Design {
+export function documentOf(text: string, revision: number): Design {
   try {
     return readDesign(JSON.parse(text))
   } catch (error) {
@@ -15,6 +16,7 @@ export function documentOf(text: string): Design {
       500,
       'This design cannot be read',
       'Its row is damaged; an earlier state of it, or npm run restore, brings it back.',
+      { revision },
     )
   }
 }

@@ -89,7 +89,7 @@ export function revisionRepo(db: Database, now: () => number) {
   async function maybeRead(design: string, revision: number): Promise<StoredRevision | null> {
     const where = and(eq(designRevisions.designId, design), eq(designRevisions.revision, revision))
     const row = (await db.select().from(designRevisions).where(where))[0]
-    return row ? { revision, savedAt: row.savedAt, document: documentOf(row.document) } : null
+    return row ? { revision, savedAt: row.savedAt, document: documentOf(row.document, revision) } : null
   }
 
   async function thin(design: string, revision: number): Promise<void> {

@@ -6,6 +6,8 @@ export interface ApiFailure {
   status: number
   title: string
   detail: string
+  /** Of a design that is there and cannot be read: what another state is saved over. */
+  revision?: number
 }
 
 /** Requests resolve to one of these; they never reject. */
@@ -98,8 +100,9 @@ async function request<T>(
     return notUnderstood
   }
   if (response.ok) return isAnswer(parsed) ? { ok: true, value: parsed as T } : notUnderstood
-  const { title = response.statusText, detail = '' } = (parsed ?? {}) as Partial<ApiFailure>
-  return { ok: false, failure: { status: response.status, title, detail } }
+  const { title = response.statusText, detail = '', revision } = (parsed ?? {}) as Partial<ApiFailure>
+  const known = Number.isSafeInteger(revision) && { revision }
+  return { ok: false, failure: { status: response.status, title, detail, ...known } }
 }
 
 /** Characters of a body that a browser sends on behalf of a page that is gone: 64 KiB, some of them of three bytes. */

@@ -56,7 +56,8 @@ const about = computed(() => {
 function bringBack() {
   const state = states.value?.find((s) => s.revision === chosen.value)
   if (!state || !document.value) return
-  design.edit(`as it was on ${time.format(state.savedAt)}`, document.value)
+  if (design.document) design.edit(`as it was on ${time.format(state.savedAt)}`, document.value)
+  else void design.replaceDamaged(document.value)
   open.value = false
 }
 </script>

@@ -129,6 +129,7 @@ const split = computed(() => view.split)
         <p>{{ design.failure.detail }}</p>
         <p>
           <ElButton type="primary" @click="design.open(id)">Try again</ElButton>
+          <ElButton v-if="design.failure.revision !== undefined" @click="earlier = true">Earlier states</ElButton>
           <ElButton @click="router.push({ name: 'projects' })">All projects</ElButton>
         </p>
       </div>

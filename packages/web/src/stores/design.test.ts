@@ -56,6 +56,20 @@ describe('opening', () => {
     await Promise.all([store.open('d1'), store.open('d2')])
     expect(store.document!.name).toBe('Other')
   })
+
+  test('of one that cannot be read an earlier state takes its place, over the revision that is damaged', async () => {
+    const failure = { status: 500, title: 'This design cannot be read', detail: '', revision: 1 }
+    vi.mocked(api.readDesign).mockImplementationOnce(async () => ({ ok: false, failure }))
+    const store = await page('a')
+    expect([store.document, store.failure]).toEqual([null, failure])
+    await store.replaceDamaged(ladder('Earlier'))
+    expect([store.document!.name, store.failure, stored().name]).toEqual(['Earlier', null, 'Earlier'])
+    // Where it was saved from elsewhere meanwhile, that is told and nothing is written over.
+    vi.mocked(api.readDesign).mockImplementationOnce(async () => ({ ok: false, failure }))
+    await store.open('d1')
+    await store.replaceDamaged(ladder('Too late'))
+    expect([store.failure!.status, stored().name]).toEqual([412, 'Earlier'])
+  })
 })
 
 describe('edits', () => {

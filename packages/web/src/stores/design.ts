@@ -99,6 +99,15 @@ export const useDesignStore = defineStore('design', () => {
     if (inOpenTabs) setTimeout(() => void lookAgain(run), CLOSING_MS)
   }
 
+  /** Saves an earlier state over one that cannot be read, and opens it. */
+  async function replaceDamaged(state: Design): Promise<void> {
+    const [damaged, seen] = [id.value, failure.value?.revision]
+    if (damaged === null || seen === undefined) return
+    const answer = await api.saveDesign(damaged, seen, state)
+    if (answer.ok) await open(damaged)
+    else if (id.value === damaged) failure.value = answer.failure
+  }
+
   function begin(design: string, stored: Omit<StoredDesign, 'id' | 'projectId'> & { projectId?: string }) {
     project = stored.projectId ?? null
     saver = saverOf(design, stored)
@@ -317,6 +326,7 @@ export const useDesignStore = defineStore('design', () => {
     canUndo,
     canRedo,
     open,
+    replaceDamaged,
     edit,
     endGroup,
     undo,

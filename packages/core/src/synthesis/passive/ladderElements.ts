@@ -98,7 +98,7 @@ function needsUnequal(order: number, epsilon: number, ratio: number): VoskelErro
   const least = (epsilon + Math.hypot(1, epsilon)) ** 2
   const facts = {
     problem: `An even-order Chebyshev ladder (order ${order}) does not exist ${ratio === 1 ? 'between equal resistors' : 'for this ratio of load to source resistance'}: it loses its ripple at DC, where the coils are through-connections.`,
-    fix: `Make load over source at least ${least.toPrecision(5)} or at most ${(1 / least).toPrecision(5)}, take order ${order - 1 || 1} or ${order + 1}, or "evenOrder": "c", which loses nothing at DC.`,
+    fix: `Make load over source at least ${least.toPrecision(5)} or at most ${(1 / least).toPrecision(5)}, take order ${order - 1 || 1} or ${order + 1}, or the even order’s form c (evenOrder), which loses nothing at DC.`,
   }
   return new VoskelError('REALIZATION_IMPOSSIBLE', facts, { path: 'realization.load' })
 }

@@ -221,7 +221,7 @@ function taskOf(spec: FilterSpec, ideal: Ideal): LadderTask {
     name: approximation(id).name.toLowerCase(),
     closed: own && !(evenOrder && order % 2 === 0) ? { approximation: id, rippleDb } : null,
     reflectionZeros: familyOf(spec).reflectionZeros?.(request) ?? null,
-    evenOrder: `, or "evenOrder": "${id === 'elliptic' ? 'c' : 'b'}", which moves the last zero to infinity`,
+    evenOrder: `, or the even order’s form ${id === 'elliptic' ? 'c' : 'b'} (evenOrder), which moves the last zero to infinity`,
   }
 }
 
