@@ -177,7 +177,8 @@ describe('what can be done to a design', () => {
     expect(bridged.circuit.origin).toBe('drawn')
     const parts = designedCircuit(bridged)!.circuit.parts
     expect(parts.slice(0, shown.parts.length)).toEqual(shown.parts)
-    expect(parts).toHaveLength(shown.parts.length + 1)
+    // The resistor and the ground that it goes to.
+    expect(parts).toHaveLength(shown.parts.length + 2)
     expect(() =>
       withCircuitEdit(design, { edit: 'set-value', args: { part: 'R9', field: 'resistance', value: 1 } }),
     ).toThrow('no part "R9"')
