@@ -1,17 +1,23 @@
-import type { Page } from '@playwright/test'
-import { expect, test } from './voskel.js'
+import type { BrowserContext, Page } from '@playwright/test'
+import { expect, test, type Voskel } from './voskel.js'
 
 const CABLE = '/designs/cable-end-low-pass/specify'
 const attenuation = (page: Page) => page.getByLabel('Attenuation')
 const saved = (page: Page) => page.getByTestId('saved')
 
-test('edits in two tabs without a server are all there when both were closed', async ({ context, voskel }) => {
-  const [one, two] = [await context.newPage(), await context.newPage()]
-  for (const tab of [one, two]) {
+/** Two tabs with one design, whose server is then gone. */
+async function twoTabsWithoutServer(context: BrowserContext, voskel: Voskel): Promise<[Page, Page]> {
+  const tabs: [Page, Page] = [await context.newPage(), await context.newPage()]
+  for (const tab of tabs) {
     await tab.goto(voskel.url + CABLE)
     await expect(tab.locator('[data-verdict="passband"]')).toBeVisible()
   }
   await voskel.kill()
+  return tabs
+}
+
+test('edits in two tabs without a server are all there when both were closed', async ({ context, voskel }) => {
+  const [one, two] = await twoTabsWithoutServer(context, voskel)
   await attenuation(one).fill('47')
   await expect(saved(one)).toContainText('kept on this device')
   const name = two.getByLabel('Name of the design')
@@ -29,12 +35,7 @@ test('edits in two tabs without a server are all there when both were closed', a
 })
 
 test('of two tabs that typed the same field one counts and the other is offered', async ({ context, voskel }) => {
-  const [one, two] = [await context.newPage(), await context.newPage()]
-  for (const tab of [one, two]) {
-    await tab.goto(voskel.url + CABLE)
-    await expect(tab.locator('[data-verdict="passband"]')).toBeVisible()
-  }
-  await voskel.kill()
+  const [one, two] = await twoTabsWithoutServer(context, voskel)
   await attenuation(one).fill('47')
   await expect(saved(one)).toContainText('kept on this device')
   await attenuation(two).fill('48')

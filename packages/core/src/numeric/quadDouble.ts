@@ -4,6 +4,8 @@ const SPLITTER = 134217729
 /** What the last sum or product was rounded by: a typed array, so that no number has to be boxed. */
 const rest = new Float64Array(2)
 
+const parts = new Float64Array(5)
+
 function twoSum(a: number, b: number): number {
   const s = a + b
   const v = s - a
@@ -74,61 +76,22 @@ export class QuadDouble {
   /** Five doubles, each at most a rounding of the one before, as four that do not overlap. */
   private static normal(c0: number, c1: number, c2: number, c3: number, c4: number): QuadDouble {
     let s = quickTwoSum(c3, c4)
-    const r4 = rest[0]
+    parts[4] = rest[0]
     s = quickTwoSum(c2, s)
-    const r3 = rest[0]
+    parts[3] = rest[0]
     s = quickTwoSum(c1, s)
-    const r2 = rest[0]
-    let first = quickTwoSum(c0, s)
-    let second = rest[0]
-    let third = 0
-    let fourth = 0
+    parts[2] = rest[0]
+    parts[0] = quickTwoSum(c0, s)
+    parts[1] = rest[0]
     // What follows moves up wherever something before it has become nothing.
-    if (second !== 0) {
-      second = quickTwoSum(second, r2)
-      third = rest[0]
-      if (third !== 0) {
-        third = quickTwoSum(third, r3)
-        fourth = rest[0]
-        if (fourth !== 0) fourth += r4
-        else third += r4
-      } else {
-        second = quickTwoSum(second, r3)
-        third = rest[0]
-        if (third !== 0) {
-          third = quickTwoSum(third, r4)
-          fourth = rest[0]
-        } else {
-          second = quickTwoSum(second, r4)
-          third = rest[0]
-        }
-      }
-    } else {
-      first = quickTwoSum(first, r2)
-      second = rest[0]
-      if (second !== 0) {
-        second = quickTwoSum(second, r3)
-        third = rest[0]
-        if (third !== 0) {
-          third = quickTwoSum(third, r4)
-          fourth = rest[0]
-        } else {
-          second = quickTwoSum(second, r4)
-          third = rest[0]
-        }
-      } else {
-        first = quickTwoSum(first, r3)
-        second = rest[0]
-        if (second !== 0) {
-          second = quickTwoSum(second, r4)
-          third = rest[0]
-        } else {
-          first = quickTwoSum(first, r4)
-          second = rest[0]
-        }
-      }
+    let at = 0
+    for (let k = 1; k < 5; k++) {
+      const next = parts[k]
+      parts[k] = 0
+      parts[at] = quickTwoSum(parts[at], next)
+      if (rest[0] !== 0 && at < 3) parts[++at] = rest[0]
     }
-    return new QuadDouble(first, second, third, fourth)
+    return new QuadDouble(parts[0], parts[1], parts[2], parts[3])
   }
 
   add(other: QuadDouble | number): QuadDouble {

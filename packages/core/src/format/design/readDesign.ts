@@ -7,7 +7,8 @@ import { parseSpec } from '../../specification/filterSpec.js'
 import { DEEPEST } from '../jsonText.js'
 import { asked } from './asked.js'
 import { type Design, DESIGN_VERSION, DesignSchema } from './Design.js'
-import { type Block, upgrades } from './upgrades.js'
+import type { Block } from './Upgrade.js'
+import { upgrades } from './upgrades.js'
 
 /**
  * A design from parsed JSON, of this version or an earlier one.

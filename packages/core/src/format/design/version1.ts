@@ -4,7 +4,7 @@ import type { PartPatch } from '../../circuit/patch.js'
 import { valuePolicy } from '../../synthesis/values.js'
 import { COMMON, type Design } from './Design.js'
 import { asked } from './asked.js'
-import type { Upgrade } from './upgrades.js'
+import type { Upgrade } from './Upgrade.js'
 
 const Schema = z.strictObject({
   ...COMMON,
