@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { AcAnalysis } from '../analysis/signalAnalysis.js'
 import { formulate } from '../analysis/mna.js'
+import { polesAndZeros } from '../analysis/poles.js'
 import { approximate } from '../approximation/approximate.js'
 import { complex } from '../numeric/complex.js'
 import { evaluate } from '../numeric/transferFunction.js'
@@ -15,6 +16,7 @@ import { SectionPen } from './active/SectionPen.js'
 import type { SectionKind } from './active/SectionKind.js'
 import { topologies } from './index.js'
 import { Line } from './Line.js'
+import { realize } from './realize.js'
 import { drawn } from './Plan.js'
 import { Sketch, SLOT_FIELDS, type Values } from './Sketch.js'
 import { valuePolicy } from './values.js'
@@ -192,6 +194,28 @@ describe('a chain takes any section that describes itself', () => {
       const wanted = evaluate(ideal.transfer, complex(0, 2 * Math.PI * f))
       expect(Math.hypot(re[k] - wanted.re, im[k] - wanted.im)).toBeLessThan(1e-7)
     })
+  })
+
+  test('a response of typed poles, with a source, a load and less gain than its sections have', () => {
+    const spec = parseSpec({
+      response: 'free',
+      shape: { denominator: [1, 2000, 4e6], numerator: [2e6] },
+      realization: { family: 'sallen-key', source: 50, load: 1000 },
+    })
+    const { poles, gain } = polesAndZeros(formulate(realize(spec).circuit)).transfer
+    // 2e6/(s² + 2000·s + 4e6), but for the follower's gain of 1 − 1e-8.
+    expect(poles[0].re).toBeCloseTo(-1000, 3)
+    expect(Math.abs(poles[0].im)).toBeCloseTo(1000 * Math.sqrt(3), 3)
+    expect(gain / 2e6).toBeCloseTo(1, 6)
+  })
+
+  test('a response without poles is refused', () => {
+    const spec = parseSpec({
+      response: 'free',
+      shape: { denominator: [5], numerator: [2] },
+      realization: { family: 'sallen-key' },
+    })
+    expect(() => realize(spec)).toThrow(expect.objectContaining({ place: { path: 'response' } }))
   })
 
   test.each([

@@ -43,6 +43,12 @@ export function cascade({ sections: kinds, ...own }: Family): Topology {
     fields: FIELDS,
     plan({ spec, ideal, realization }) {
       const { capacitor, source, load } = realization
+      if (ideal.transfer.poles.length === 0)
+        throw impossible(
+          'response',
+          'A response without poles is the same at all frequencies: there is nothing for sections to do.',
+          'Give it poles.',
+        )
       const sections = factorsOf(ideal.transfer).map((factor) => {
         const kind = kinds.find((k) => k.makes(factor))
         if (!kind) throw notMade(kinds, factor, spec, ideal)
