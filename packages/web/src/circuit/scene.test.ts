@@ -1,4 +1,4 @@
-import { type Circuit, parseSpec, realize, topologies, VoskelError } from '@voskel/core'
+import { type Circuit, circuitEdit, parseSpec, realize, topologies, VoskelError } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
 import { GRID, nodeSize, type PartData, pinInNode, sceneOf, valuesIn } from './scene'
 
@@ -68,6 +68,16 @@ describe('the scene of a circuit', () => {
       ladder.wires.flatMap((w) => w.ends).filter((e) => 'junction' in e && e.junction === id).length
     for (const node of sceneOf(ladder).nodes.filter((n) => n.type === 'junction'))
       expect(node.data.dot).toBe(meeting(node.id.replace('junction ', '')) > 2)
+  })
+
+  test('a dot where two wires end at one pin', () => {
+    const bridged = circuitEdit({ edit: 'ground-net', args: { net: 'in' } }).apply(ladder)
+    const dots = (circuit: Circuit) =>
+      sceneOf(circuit)
+        .nodes.filter((n) => n.id.startsWith('pin '))
+        .map((n) => n.id)
+    expect(dots(ladder)).toEqual([])
+    expect(dots(bridged)).toEqual(['pin V1 plus'])
   })
 
   test('gives a place to a part that has none, and wires that lead there', () => {

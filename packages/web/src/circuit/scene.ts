@@ -75,6 +75,9 @@ export function valuesIn(circuit: Circuit): (part: Part) => PartData['values'] {
 /** What a wire ends at as a node of the drawing: a part may have a junction's name. */
 const nodeId = (end: End) => ('part' in end ? `part ${end.part}` : `junction ${end.junction}`)
 
+/** The place where a wire ends: a junction, or a pin. */
+const nodeAt = (end: End) => ('part' in end ? `pin ${end.part} ${end.pin}` : nodeId(end))
+
 /**
  * The circuit as nodes and edges of the drawing.
  *
@@ -109,21 +112,22 @@ export function sceneOf(given: Circuit, sheet?: Sheet): { nodes: Node[]; edges: 
     })
   }
   const ends = new Map<string, number>()
-  const count = (end: End) => 'junction' in end && ends.set(end.junction, (ends.get(end.junction) ?? 0) + 1)
-  for (const wire of circuit.wires) wire.ends.forEach(count)
+  for (const end of circuit.wires.flatMap((w) => w.ends)) ends.set(nodeAt(end), (ends.get(nodeAt(end)) ?? 0) + 1)
+  const mark = (id: string, at: GridPoint, dot: boolean) => {
+    const { x, y } = px(at)
+    const position = { x: x - 4, y: y - 4 }
+    nodes.push({ id, type: 'junction', position, data: { dot }, selectable: false, focusable: false })
+  }
+  // A dot marks where three or more ends meet; where two meet the line runs on.
   for (const junction of circuit.junctions) {
-    if (!junction.at) continue
-    const { x, y } = px(junction.at)
-    // A dot marks where three or more wires meet; where two meet the line runs on.
-    const dot = (ends.get(junction.id) ?? 0) > 2
-    nodes.push({
-      id: nodeId({ junction: junction.id }),
-      type: 'junction',
-      position: { x: x - 4, y: y - 4 },
-      data: { dot },
-      selectable: false,
-      focusable: false,
-    })
+    const id = nodeId({ junction: junction.id })
+    if (junction.at) mark(id, junction.at, (ends.get(id) ?? 0) > 2)
+  }
+  for (const part of circuit.parts) {
+    for (const [pin, place] of Object.entries(partKind(part.kind).pinPlaces)) {
+      const id = nodeAt({ part: part.id, pin })
+      if (part.at && (ends.get(id) ?? 0) > 1) mark(id, placed(part, place!), true)
+    }
   }
   for (const label of circuit.labels) {
     if (!label.at) continue

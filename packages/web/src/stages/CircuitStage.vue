@@ -19,7 +19,7 @@ import {
   withPatches,
   writeNetlist,
 } from '@voskel/core'
-import { ElMessage } from 'element-plus'
+import { ElButton, ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import CircuitDrawing from '../circuit/CircuitDrawing.vue'
 import { valuesIn } from '../circuit/scene'
@@ -188,10 +188,10 @@ const detail = computed(() => {
         <strong>{{ f.severity === 'error' ? 'Cannot be solved' : 'Worth a look' }}</strong>
         {{ f.message }} <span class="soft">{{ f.fix }}</span>
         <template v-if="f.remedy && circuit && isDrawn(circuit)">
-          <button v-if="'edit' in f.remedy" class="plain-button strong" @click="mend(f.remedy)">
+          <ElButton v-if="'edit' in f.remedy" size="small" @click="mend(f.remedy)">
             {{ capital(circuitEdit(f.remedy).label) }}
-          </button>
-          <button v-else class="plain-button" @click="drawing?.look(f.remedy.look)">Show {{ f.remedy.look }}</button>
+          </ElButton>
+          <ElButton v-else size="small" @click="drawing?.look(f.remedy.look)">Show {{ f.remedy.look }}</ElButton>
         </template>
       </li>
     </ul>

@@ -1,5 +1,7 @@
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { Circuit } from '../circuit.js'
+import { NetMap } from '../NetMap.js'
+import { partKind } from '../parts/index.js'
 import { flatten } from '../flatten.js'
 import type { Check, Finding } from './Check.js'
 import { feedback } from './feedback.js'
@@ -31,7 +33,7 @@ export function checkCircuit(circuit: Circuit, made = false): Finding[] {
 
 function findingOf(error: VoskelError, circuit: Circuit): Finding {
   const { part, net } = error.place
-  const first = circuit.labels[0]?.name
+  const common = error.code === 'NO_GROUND' ? returnOf(circuit) : null
   return {
     check: error.code.toLowerCase().replace(/_/g, '-'),
     severity: 'error',
@@ -39,7 +41,15 @@ function findingOf(error: VoskelError, circuit: Circuit): Finding {
     fix: error.remedy,
     parts: part ? [part] : [],
     nets: net ? [net] : [],
-    ...(error.code === 'NO_GROUND' && first && { remedy: { edit: 'ground-net' as const, args: { net: first } } }),
+    ...(common !== null && { remedy: { edit: 'ground-net' as const, args: { net: common } } }),
     ...(part && { remedy: { look: part } }),
   }
+}
+
+/** Where a circuit without a ground most likely wants it: where its first source returns to. */
+function returnOf(circuit: Circuit): string | null {
+  const source = circuit.parts.find((p) => partKind(p.kind, p.id).takesWaveform)
+  const [, back] = source ? partKind(source.kind).pins : []
+  const net = source && back !== undefined ? new NetMap(circuit).netOf(source.id, back) : null
+  return net ?? circuit.labels[0]?.name ?? null
 }
