@@ -53,6 +53,30 @@ const RESIDUAL_BOUND = 1e-10
 const plans = new WeakMap<Pencil, { readonly program: Program; readonly low: number; readonly high: number }>()
 
 /**
+ * The elimination for a range of angular frequencies, made once for all that is asked of the same equations inside it.
+ *
+ * @throws SingularPattern as `choosePivots`
+ */
+export function programFor(pencil: Pencil, [low, high]: readonly [number, number]): Program {
+  const known = plans.get(pencil)
+  if (known && known.low <= low && high <= known.high) return known.program
+  const { pattern, g, c } = pencil
+  const values = testFrequencies([low, high]).map((w): TestValues => ({ re: g, im: c.map((v) => w * v) }))
+  const program = layProgram(choosePivots(pattern, values), g.length)
+  plans.set(pencil, { program, low, high })
+  return program
+}
+
+/** Makes the plan for a range, if it can be had: whoever asks at a singular frequency plans for himself. */
+export function sharePlan(pencil: Pencil, range: readonly [number, number]): void {
+  try {
+    programFor(pencil, range)
+  } catch (error) {
+    if (!(error instanceof SingularPattern)) throw error
+  }
+}
+
+/**
  * Solves (G + s·C)·x = b at one complex frequency after another: planned once, replayed for each. The plan is made
  * anew when the values leave what it was made for.
  */
@@ -76,10 +100,14 @@ export class ComplexSystem {
   private readonly largest: number[] = []
   private at: Complex = { re: Number.NaN, im: Number.NaN }
 
-  /** @param tests complex frequencies at which every pivot must be sound: low, centre and high of what will be asked */
+  /**
+   * @param tests complex frequencies at which every pivot must be sound: low, centre and high of what will be asked
+   * @param isVerified whether `verify` follows each first solution: then a plan of the axis does for frequencies beside it
+   */
   constructor(
     private readonly pencil: Pencil,
     tests: readonly Complex[],
+    isVerified = false,
   ) {
     const n = (this.size = pencil.pattern.size)
     this.bRe = new Float64Array(n)
@@ -90,7 +118,7 @@ export class ComplexSystem {
     this.xIm = new Float64Array(n)
     this.yRe = new Float64Array(n)
     this.yIm = new Float64Array(n)
-    this.program = this.planAround(tests)
+    this.program = this.planAround(tests, isVerified)
     this.re = new Float64Array(this.program.slots)
     this.im = new Float64Array(this.program.slots)
   }
@@ -310,12 +338,12 @@ export class ComplexSystem {
    * Plans at these points, or beside them where they happen to be singular ones. One plan of the axis serves all that is
    * asked of the same equations inside its range.
    */
-  private planAround(tests: readonly Complex[]): Program {
+  private planAround(tests: readonly Complex[], isVerified: boolean): Program {
     const sizes = tests.map(sizeOf)
     const [low, high] = [Math.min(...sizes), Math.max(...sizes)]
     const onAxis = tests.every((s) => s.re === 0)
     const known = plans.get(this.pencil)
-    if (onAxis && known && known.low <= low && high <= known.high) return known.program
+    if ((onAxis || isVerified) && known && known.low <= low && high <= known.high) return known.program
     const program = this.planBeside(tests)
     if (onAxis && low < high) plans.set(this.pencil, { program, low, high })
     return program

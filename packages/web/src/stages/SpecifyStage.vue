@@ -1,3 +1,8 @@
+<script lang="ts">
+/** Once the page is there, a form comes with its stage. */
+let isPageThere = false
+</script>
+
 <script setup lang="ts">
 import {
   REQUIREMENT_KINDS,
@@ -9,7 +14,7 @@ import {
   withValueChoice,
 } from '@voskel/core'
 import { ElOption, ElOptionGroup, ElSelect } from 'element-plus'
-import { computed } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 import MaskDiagram from './MaskDiagram.vue'
 import { useDesignStore } from '../stores/design'
@@ -25,6 +30,10 @@ import { useSpecForm } from './specForm'
 const design = useDesignStore()
 const form = useSpecForm()
 const { spec, banded, shape, topology, general } = form
+
+/** Of a page that is being opened the chart is drawn first, and the form in the frame after it. */
+const isFormDue = ref(isPageThere)
+onMounted(() => requestAnimationFrame(() => setTimeout(() => (isPageThere = isFormDue.value = true))))
 
 /** What the form has a field for at once. */
 const usual = REQUIREMENT_KINDS.filter((k) => k.usual)
@@ -51,6 +60,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
       This design has a circuit but no specification: nothing is required of it. Its curves are under Frequency and
       Time.
     </p>
+    <div v-else-if="!isFormDue" class="form" aria-busy="true" />
     <form v-else class="form" aria-label="Specification" @submit.prevent @focusout="design.endGroup()">
       <p v-if="wholeProblem" class="whole" role="alert">{{ wholeProblem }}</p>
 
