@@ -8,14 +8,15 @@ import { stageList } from './stages/list'
  * and the code of the page and its stage. Whoever wants one of them finds it on its way.
  */
 const [, design, stage] = /^\/designs\/([^/]+)(?:\/([^/]+))?/.exec(location.pathname) ?? []
-if (design) {
-  startAhead('live')
-  const id = decodeURIComponent(design)
-  void lastResult(id)
+const id = design && decodeURIComponent(design)
+if (id) {
   void prefetchDesign(id)
+  void lastResult(id)
 }
 void import('./main')
-if (design) {
+if (id) {
   void import('./pages/DesignPage.vue')
   void stageList.find((s) => s.id === (stage ?? 'specify'))?.load()
+  // Last: it evaluates beside the page's code, which is not to wait for it on the line.
+  startAhead('live')
 }
