@@ -208,6 +208,26 @@ describe('what is new gets a place', () => {
   })
 })
 
+describe('a circuit that does not hang together is drawn as it stands', () => {
+  const whole = made('sallen-key', { order: 8 })
+  test.each<[string, Partial<Circuit>]>([
+    [
+      'a wire to a junction that is not there',
+      { wires: [...whole.wires, { id: 'W99', ends: [{ junction: 'J99' }, { part: 'R1', pin: 'a' }] }] },
+    ],
+    [
+      'a name at a part that is not there',
+      { labels: [...whole.labels, { id: 'N9', name: 'x', end: { part: 'R77', pin: 'a' } }] },
+    ],
+  ])('%s', (_, more) => {
+    const broken = { ...whole, ...more }
+    const drawing = drawingOf(broken, () => null, { width: 30, height: 30 })
+    expect([drawing.circuit, drawing.rows]).toEqual([broken, 1])
+    const moved = circuitEdit({ edit: 'set-aside', args: { part: 'R1', as: 'open' } }).apply(broken)
+    expect(moved.parts.find((p) => p.id === 'R1')!.aside).toBe('open')
+  })
+})
+
 describe('long drawings are folded', () => {
   const SHEET = { width: 90, height: 60 }
   const chain = made('sallen-key', { order: 10 }, { load: 1000 })

@@ -1,3 +1,4 @@
+import { VoskelError } from '../../errors/VoskelError.js'
 import type { Circuit, Part } from '../circuit.js'
 import { type LabelPlace, placeLabels } from './labels.js'
 import { withPlaces } from './place.js'
@@ -15,8 +16,21 @@ export interface Sheet {
   readonly height: number
 }
 
-/** The circuit with a place for all that is new in it, and a way for every wire whose ends have moved. */
-export const laidOut = (circuit: Circuit): Circuit => withRoutes(withPlaces(circuit))
+/**
+ * The circuit with a place for all that is new in it, and a way for every wire whose ends have moved; as it stands where its
+ * wires do not hang together, which the findings tell.
+ */
+export const laidOut = (circuit: Circuit): Circuit => whereWhole(() => withRoutes(withPlaces(circuit))) ?? circuit
+
+/** null where a wire or a name ends at what is not there. */
+function whereWhole<T>(step: () => T): T | null {
+  try {
+    return step()
+  } catch (error) {
+    if (error instanceof VoskelError && error.code === 'CIRCUIT_INVALID') return null
+    throw error
+  }
+}
 
 /**
  * A circuit as it is drawn, on screen and on paper: places and wires, labels, and rows where it is too long for the sheet.
@@ -27,12 +41,14 @@ export const laidOut = (circuit: Circuit): Circuit => withRoutes(withPlaces(circ
 export function drawingOf(circuit: Circuit, textOf: (part: Part) => string | null, sheet?: Sheet): Drawing {
   const laid = laidOut(circuit)
   const labels = placeLabels(laid, textOf)
-  if (!sheet) return { circuit: laid, rows: 1, pieces: new Map(), tags: [], labels }
+  const one: Drawing = { circuit: laid, rows: 1, pieces: new Map(), tags: [], labels }
+  if (!sheet) return one
   const written = new Map(
     laid.parts.flatMap((part) => {
       const place = labels.get(part.id)
       return place ? [[part.id, { place, text: textOf(part) }] as const] : []
     }),
   )
-  return { ...inRows(laid, written, sheet), labels }
+  const folded = whereWhole(() => inRows(laid, written, sheet))
+  return folded ? { ...folded, labels } : one
 }

@@ -18,7 +18,8 @@ const TURNED = 3
  * else. A circuit of which nothing is placed stays so: that is drawn as a whole.
  */
 export function withPlaces(circuit: Circuit): Circuit {
-  if (!circuit.parts.some((p) => p.at)) return circuit
+  const hasPlaces = [...circuit.parts, ...circuit.junctions, ...circuit.labels].every((x) => x.at)
+  if (hasPlaces || !circuit.parts.some((p) => p.at)) return circuit
   const joints = jointsOf(circuit)
   let now = circuit
   for (const { id } of circuit.parts.filter((p) => !p.at)) now = placedPart(now, id, joints)
@@ -28,10 +29,10 @@ export function withPlaces(circuit: Circuit): Circuit {
     now = { ...now, junctions: now.junctions.map((j) => (j.id === junction.id ? { ...j, at } : j)) }
   }
   const labels = now.labels.map((label) => {
-    const at = label.at ?? endPoint(now, label.end)
+    const at = label.at ? null : endPoint(now, label.end)
     return at ? { ...label, at } : label
   })
-  return labels.every((l, k) => l === now.labels[k]) ? now : { ...now, labels }
+  return { ...now, labels }
 }
 
 const keyOf = (end: End) => ('part' in end ? `${end.part}\u0000${end.pin}` : end.junction)
