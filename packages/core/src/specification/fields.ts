@@ -55,15 +55,18 @@ function choiceSchema({ name, choices, default: usual }: ChoiceField): z.ZodType
 function quantitySchema(field: QuantityField): z.ZodType {
   const name = `The ${lowerFirst(field.name)}`
   const unit = field.unit && ` ${field.unit}`
-  const orWord = field.word === undefined ? '' : ` and not "${field.word}"`
-  let value = z.number({ error: `${name} is missing or is not a number${orWord}.` })
+  const isNone = field.word === undefined ? 'missing or is not a number' : `neither a number nor "${field.word}"`
+  let value = z.number({ error: `${name} is ${isNone}.` })
   if (field.whole) value = value.int({ error: `${name} must be a whole number.` })
   if (field.least !== undefined) value = value.min(field.least, `${name} must be at least ${field.least}${unit}.`)
   if (field.above !== undefined) value = value.gt(field.above, `${name} must be above ${field.above}${unit}.`)
-  if (field.most !== undefined) value = value.max(field.most, `${name} must be at most ${field.most}${unit}.`)
+  if (field.most !== undefined) value = value.max(field.most, `${name} must be at most ${shortly(field.most)}${unit}.`)
   const schema = field.word === undefined ? value : z.union([value, z.literal(field.word)], { error: firstMessage })
   return field.optional ? schema.optional() : schema
 }
+
+/** 1e12 instead of a row of zeros. */
+const shortly = (bound: number) => (bound >= 1e6 ? bound.toExponential().replace('+', '') : String(bound))
 
 /** What the number's bounds say, which a union would hide. */
 const firstMessage = (issue: { readonly errors?: readonly (readonly { readonly message: string }[])[] }) =>
