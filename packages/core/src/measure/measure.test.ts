@@ -160,3 +160,42 @@ describe('proposed ranges', () => {
     expect(to([1e4], [], 1e8)).toBeGreaterThan(1e8 / 6)
   })
 })
+
+describe('settling that is looked for from the end back', () => {
+  const banded = (response: string, approximation: string, order: number, edges: [number, number]) =>
+    approximate(
+      parseSpec({
+        response,
+        approximation,
+        order,
+        passband: { edges, ripple: 1 },
+        stopband: { attenuation: 50 },
+      }),
+    ).transfer
+
+  // The definition of settling itself, on the exact response: at the edge of 1 % there, and inside of it for good.
+  test.each([
+    ['bandpass', 'elliptic', 4, [990, 1010]],
+    ['bandpass', 'elliptic', 8, [990, 1010]],
+    ['bandstop', 'chebyshev', 5, [950, 1050]],
+    ['bandstop', 'butterworth', 8, [990, 1010]],
+    ['bandstop', 'bessel', 12, [950, 1050]],
+  ] as const)('%s, %s of order %i between %j Hz', (response, approximation, order, [low, high]) => {
+    const h = banded(response, approximation, order, [low, high])
+    const { settlingTime, final } = stepMeasures(h)
+    const limit = Math.abs(final!) / 100
+    const step = new StepResponse(h)
+    // Samples 20 to a period over the last part before it, the moment itself, and as long again after it.
+    const period = 1 / 1000
+    const count = Math.ceil((2 * settlingTime!) / period) * 20
+    const y = step.sampled(2 * settlingTime!, 2 * count + 1)
+    const off = (k: number) => Math.abs(y[k] - final!)
+    expect(off(count) / limit).toBeCloseTo(1, 4)
+    let after = 0
+    for (let k = count + 1; k < y.length; k++) after = Math.max(after, off(k))
+    expect(after).toBeLessThanOrEqual(limit * (1 + 1e-6))
+    let before = 0
+    for (let k = count - 40; k < count; k++) before = Math.max(before, off(k))
+    expect(before).toBeGreaterThan(limit)
+  })
+})
