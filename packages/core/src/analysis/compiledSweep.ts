@@ -4,7 +4,7 @@ import { Graph, type Value, ZERO } from '../numeric/compiled/graph.js'
 import { choosePivots, type TestValues } from '../numeric/sparse/order.js'
 import { layProgram } from '../numeric/sparse/program.js'
 import type { Probe } from './mna.js'
-import { type Pencil, programFor, testFrequencies } from './complexSystem.js'
+import { type Pencil, testFrequencies } from './complexSystem.js'
 
 /** A right-hand side and the combinations of unknowns that are wanted in answer to it. */
 export interface SweepSolve {
@@ -50,12 +50,11 @@ export class CompiledSweep {
    */
   static compile(pencil: Pencil, request: SweepRequest): CompiledSweep | null {
     const { pattern, g, c } = pencil
+    const values = testFrequencies(request.range).map((w): TestValues => ({ re: g, im: c.map((v) => w * v) }))
     // A single wanted unknown is eliminated last, so that nothing has to be substituted back for it.
     const wanted = request.solves.flatMap(({ probes }) => probes)
     const last = wanted.length === 1 && !request.slope ? wanted[0].map(([column]) => column) : []
-    const values = () => testFrequencies(request.range).map((w): TestValues => ({ re: g, im: c.map((v) => w * v) }))
-    const program =
-      last.length > 0 ? layProgram(choosePivots(pattern, values(), last), g.length) : programFor(pencil, request.range)
+    const program = layProgram(choosePivots(pattern, values, last), g.length)
 
     const graph = new Graph()
     const literals: number[] = []

@@ -49,33 +49,6 @@ const BESIDE = 1.0371
 /** A solution whose residual is above this part of its own terms was eliminated in a bad order for these values. */
 const RESIDUAL_BOUND = 1e-10
 
-/** Plans that were made for equations, with the sizes of s between which their pivots were tested. */
-const plans = new WeakMap<Pencil, { readonly program: Program; readonly low: number; readonly high: number }>()
-
-/**
- * The elimination for a range of angular frequencies, made once for all that is asked of the same equations inside it.
- *
- * @throws SingularPattern as `choosePivots`
- */
-export function programFor(pencil: Pencil, [low, high]: readonly [number, number]): Program {
-  const known = plans.get(pencil)
-  if (known && known.low <= low && high <= known.high) return known.program
-  const { pattern, g, c } = pencil
-  const values = testFrequencies([low, high]).map((w): TestValues => ({ re: g, im: c.map((v) => w * v) }))
-  const program = layProgram(choosePivots(pattern, values), g.length)
-  plans.set(pencil, { program, low, high })
-  return program
-}
-
-/** Makes the plan for a range, if it can be had: whoever asks at a singular frequency plans for himself. */
-export function sharePlan(pencil: Pencil, range: readonly [number, number]): void {
-  try {
-    programFor(pencil, range)
-  } catch (error) {
-    if (!(error instanceof SingularPattern)) throw error
-  }
-}
-
 /**
  * Solves (G + s·C)·x = b at one complex frequency after another: planned once, replayed for each. The plan is made
  * anew when the values leave what it was made for.
@@ -100,14 +73,10 @@ export class ComplexSystem {
   private readonly largest: number[] = []
   private at: Complex = { re: Number.NaN, im: Number.NaN }
 
-  /**
-   * @param tests complex frequencies at which every pivot must be sound: low, centre and high of what will be asked
-   * @param isVerified whether `verify` follows each first solution: then a plan of the axis does for frequencies beside it
-   */
+  /** @param tests complex frequencies at which every pivot must be sound: low, centre and high of what will be asked */
   constructor(
     private readonly pencil: Pencil,
     tests: readonly Complex[],
-    isVerified = false,
   ) {
     const n = (this.size = pencil.pattern.size)
     this.bRe = new Float64Array(n)
@@ -118,7 +87,7 @@ export class ComplexSystem {
     this.xIm = new Float64Array(n)
     this.yRe = new Float64Array(n)
     this.yIm = new Float64Array(n)
-    this.program = this.planAround(tests, isVerified)
+    this.program = this.planAround(tests)
     this.re = new Float64Array(this.program.slots)
     this.im = new Float64Array(this.program.slots)
   }
@@ -141,8 +110,18 @@ export class ComplexSystem {
     solveComplex(this.program, this.re, this.im, this.bRe, this.bIm, this.xRe, this.xIm)
   }
 
-  /** Solves the transposed system for terms by column; the result stands in yRe and yIm. */
+  /**
+   * Solves the transposed system for terms by column; the result stands in yRe and yIm. Where it leaves the bounds of its own
+   * equations, these are ordered again for this frequency: a pivot can be sound for one drive and nothing for another.
+   */
   solveAdjoint(terms: Terms): void {
+    this.transposed(terms)
+    if (this.adjointResidual(terms) <= RESIDUAL_BOUND) return
+    this.replan(this.at)
+    this.transposed(terms)
+  }
+
+  private transposed(terms: Terms): void {
     this.fill(terms)
     solveTransposed(this.program, this.re, this.im, this.bRe, this.bIm, this.yRe, this.yIm)
   }
@@ -300,23 +279,36 @@ export class ComplexSystem {
   /** Largest residual of any equation against the sum of its terms' magnitudes. */
   private residual(terms: Terms): number {
     const { rows, cols } = this.pencil.pattern
+    return this.residualOf(terms, { into: rows, from: cols, re: this.xRe, im: this.xIm })
+  }
+
+  /** The same of the transposed system. */
+  private adjointResidual(terms: Terms): number {
+    const { rows, cols } = this.pencil.pattern
+    return this.residualOf(terms, { into: cols, from: rows, re: this.yRe, im: this.yIm })
+  }
+
+  private residualOf(
+    terms: Terms,
+    { into, from, re, im }: { into: Int32Array; from: Int32Array; re: Float64Array; im: Float64Array },
+  ): number {
     const sumRe = new Float64Array(this.size)
     const sumIm = new Float64Array(this.size)
     const sizes = new Float64Array(this.size)
-    for (const [row, re, im] of terms) {
-      sumRe[row] -= re
-      sumIm[row] -= im ?? 0
-      sizes[row] += Math.hypot(re, im ?? 0)
+    for (const [row, tr, ti] of terms) {
+      sumRe[row] -= tr
+      sumIm[row] -= ti ?? 0
+      sizes[row] += Math.hypot(tr, ti ?? 0)
     }
-    for (let e = 0; e < rows.length; e++) {
+    for (let e = 0; e < into.length; e++) {
       const ar = this.pencil.g[e] + this.at.re * this.pencil.c[e]
       const ai = this.at.im * this.pencil.c[e]
-      const k = cols[e]
-      const tr = ar * this.xRe[k] - ai * this.xIm[k]
-      const ti = ar * this.xIm[k] + ai * this.xRe[k]
-      sumRe[rows[e]] += tr
-      sumIm[rows[e]] += ti
-      sizes[rows[e]] += Math.hypot(tr, ti)
+      const k = from[e]
+      const tr = ar * re[k] - ai * im[k]
+      const ti = ar * im[k] + ai * re[k]
+      sumRe[into[e]] += tr
+      sumIm[into[e]] += ti
+      sizes[into[e]] += Math.hypot(tr, ti)
     }
     let worst = 0
     for (let r = 0; r < this.size; r++) {
@@ -334,22 +326,8 @@ export class ComplexSystem {
     if (failed >= 0) throw singular(this.pencil.unknowns[this.program.pivotCol[failed]], s)
   }
 
-  /**
-   * Plans at these points, or beside them where they happen to be singular ones. One plan of the axis serves all that is
-   * asked of the same equations inside its range.
-   */
-  private planAround(tests: readonly Complex[], isVerified: boolean): Program {
-    const sizes = tests.map(sizeOf)
-    const [low, high] = [Math.min(...sizes), Math.max(...sizes)]
-    const onAxis = tests.every((s) => s.re === 0)
-    const known = plans.get(this.pencil)
-    if ((onAxis || isVerified) && known && known.low <= low && high <= known.high) return known.program
-    const program = this.planBeside(tests)
-    if (onAxis && low < high) plans.set(this.pencil, { program, low, high })
-    return program
-  }
-
-  private planBeside(tests: readonly Complex[]): Program {
+  /** Plans at these points, or beside them where they happen to be singular ones. */
+  private planAround(tests: readonly Complex[]): Program {
     try {
       return this.plan(tests)
     } catch (error) {

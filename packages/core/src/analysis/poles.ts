@@ -3,7 +3,7 @@ import { evaluate, scaleFrequency, type TransferFunction } from '../numeric/tran
 import { VoskelError } from '../errors/VoskelError.js'
 import { SignalAnalysis } from './signalAnalysis.js'
 import { cancelled, onAxis, type Root } from './cancellation.js'
-import { ComplexSystem, type Pencil, sharePlan } from './complexSystem.js'
+import { ComplexSystem, type Pencil } from './complexSystem.js'
 import { GROUND } from '../circuit/parts/PartKind.js'
 import type { Mna, Probe } from './mna.js'
 import { type BoundSignals, bindSignals, type Leaf, type SignalLike } from './signals.js'
@@ -189,9 +189,6 @@ function borderedPencil(mna: Mna, { drive, sense }: Border): Pencil {
 /** Relative rounding of what a root is corrected by. */
 const ROUNDING = 2 ** -53
 
-/** How far beyond the roots their plan reaches. */
-const AROUND = 2
-
 const ORIGIN: Root = { at: complex(0), error: 0 }
 
 /**
@@ -201,10 +198,6 @@ const ORIGIN: Root = { at: complex(0), error: 0 }
  */
 function refined(roots: readonly Complex[], pencil: Pencil): Root[] {
   const result: Root[] = []
-  const sizes = roots.map(abs).filter((size) => size > 0)
-  // One plan for all of them, which a sweep may have made already.
-  const [low, high] = [Math.min(...sizes) / AROUND, Math.max(...sizes) * AROUND]
-  if (sizes.length > 0) sharePlan(pencil, [low, high])
   for (const root of roots) {
     if (root.im < 0) continue
     const better = abs(root) === 0 ? ORIGIN : onAxis(correct(root, roots, pencil))
@@ -221,7 +214,7 @@ function correct(start: Complex, roots: readonly Complex[], pencil: Pencil): Roo
   try {
     // A point beside the root: at the root itself the matrix is singular.
     const beside = complex(s.re * (1 + 1e-6), s.im)
-    const system = new ComplexSystem(pencil, [beside], true)
+    const system = new ComplexSystem(pencil, [beside])
     const n = system.size
     const seed = Array.from({ length: n }, (_, k) => [k, 1 + ((k * 7919) % 13) / 13] as [number, number])
     let right: [number, number, number][] = seed.map(([k, v]) => [k, v, 0])
@@ -229,7 +222,6 @@ function correct(start: Complex, roots: readonly Complex[], pencil: Pencil): Roo
     for (let step = 0; step < 6; step++) {
       system.factor(step === 0 ? beside : s)
       system.solve(right)
-      if (step === 0) system.verify(right)
       system.solveAdjoint(left)
       const cx = system.adjointDerivative()
       const form = system.adjointForm(s)

@@ -3,6 +3,8 @@ import { flatten } from '../circuit/flatten.js'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { acMeasures } from '../measure/acMeasures.js'
 import { uniform } from '../numeric/random.js'
+import { parseSpec } from '../specification/filterSpec.js'
+import { realize } from '../synthesis/realize.js'
 import { AcAnalysis } from './signalAnalysis.js'
 import { measureSensitivities } from './measureSensitivity.js'
 import { formulate } from './mna.js'
@@ -11,6 +13,29 @@ import { poleSensitivities } from './poleSensitivity.js'
 import { sensitiveParameters, sensitivity } from './sensitivity.js'
 
 const read = (...lines: string[]) => readNetlist(['test', ...lines, ''].join('\n')).circuit
+
+describe('sensitivity where the equations are singular', () => {
+  // Between its lines a lattice of first order leaves the common mode undamped: at its own frequency the equations do not
+  // tell how high both lines lie. What passes does not change with any reactance there: each arm is the dual of the other.
+  test('a lattice at its own frequency, whatever was asked of the same equations before', () => {
+    const spec = parseSpec({
+      response: 'allpass',
+      approximation: 'butterworth',
+      order: 1,
+      passband: { edges: [1000] },
+      realization: { family: 'lattice' },
+    })
+    const lattice = realize(spec).circuit
+    const mna = formulate(lattice)
+    new AcAnalysis(mna).sweep(Float64Array.from([10, 1000, 5000]))
+    polesAndZeros(mna)
+    const { components } = sensitivity(mna, [1000])
+    const near = (name: string, wanted: number) => expect(components[name].magnitude[0]).toBeCloseTo(wanted, 8)
+    near('RS', -0.5)
+    near('RL', 0.5)
+    for (const name of ['L1', 'L2', 'C1', 'C2']) near(name, 0)
+  })
+})
 
 describe('sensitivity of poles', () => {
   // Unity-gain two-resistor, two-capacitor section: ω₀ = 1/√(R1R2C1C2), Q = √(R1R2C1C2)/(C2(R1 + R2)).

@@ -154,7 +154,7 @@ function isOf(equations: Mna, transfer: TransferFunction, referenceDb: number): 
   const sizes = [...transfer.poles, ...transfer.zeros].map(abs).filter((w) => w > 0)
   if (sizes.length === 0) return false
   const [low, high] = [Math.min(...sizes) / AROUND, Math.max(...sizes) * AROUND]
-  const analysis = new AcAnalysis(equations, { range: [low / BELOW, high] })
+  const analysis = new AcAnalysis(equations, { range: [low, high] })
   const level = 10 ** (referenceDb / 20)
   for (let k = 0; k < count; k++) {
     const omega = low * (high / low) ** ((k + 0.5) / count)
@@ -173,9 +173,6 @@ const STOPPED = 1e-11
 
 /** Parts that a response's degree comes from. */
 const STORES = new Set(['inductor', 'capacitor'])
-
-/** How far below them sensitivities are asked for, too, with the same plan. */
-const BELOW = 300
 
 /** How far beyond a response's poles and zeros it is looked at. */
 const AROUND = 1.5
