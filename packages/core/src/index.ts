@@ -95,8 +95,8 @@ export {
   type Part,
   type Wire,
 } from './circuit/circuit.js'
-export { type Drawing, drawingOf, laidOut, type Sheet } from './circuit/drawing/index.js'
-export { labelBox, type LabelPlace, netBoxes, placeLabels, tagBox, valueText } from './circuit/drawing/labels.js'
+export { drawingOf, type Sheet } from './circuit/drawing/index.js'
+export { type LabelPlace, tagBox, valueText } from './circuit/drawing/labels.js'
 export type { PartSymbol } from './circuit/parts/PartSymbol.js'
 export { type EffectiveValue, effectiveValues, scopeOf } from './circuit/effectiveValues.js'
 export { flatten, type FlatCircuit } from './circuit/flatten.js'
@@ -105,17 +105,7 @@ export { circuitEdit, circuitEdits, type EditCall } from './circuit/edit/index.j
 export { checkCircuit, checks } from './circuit/checks/index.js'
 export type { Check, Finding, Remedy } from './circuit/checks/Check.js'
 export { type Patched, patched, type Patches, type PartPatch, withoutPatchedValue } from './circuit/patch.js'
-export {
-  endPoint,
-  isDrawn,
-  looksJoined,
-  overlap,
-  placed,
-  stretchesOf,
-  symbolBox,
-  wireBoxes,
-  wirePoints,
-} from './circuit/drawing/geometry.js'
+export { endPoint, isDrawn, placed, wirePoints } from './circuit/drawing/geometry.js'
 export { partKind, partKinds } from './circuit/parts/index.js'
 export type { PartKind, ValueField } from './circuit/parts/PartKind.js'
 export { type Waveform, waveformKinds } from './circuit/waveforms/index.js'

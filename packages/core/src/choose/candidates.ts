@@ -149,20 +149,23 @@ const SAME_RESPONSE = 1e-6
  * frequencies of the axis, and with that at their negatives, are one. That costs less than the circuit's own roots.
  */
 function isOf(equations: Mna, transfer: TransferFunction, referenceDb: number): boolean {
-  const degree = transfer.poles.length + equations.circuit.elements.filter((e) => STORES.has(e.kind.id)).length
-  const count = Math.floor(degree / 2) + 1
+  // No more natural frequencies than equations that store something.
+  const storing = new Set(equations.pattern.rows.filter((_, e) => equations.c[e] !== 0))
+  const count = Math.floor((transfer.poles.length + storing.size) / 2) + 1
   const sizes = [...transfer.poles, ...transfer.zeros].map(abs).filter((w) => w > 0)
   if (sizes.length === 0) return false
   const [low, high] = [Math.min(...sizes) / AROUND, Math.max(...sizes) * AROUND]
   const analysis = new AcAnalysis(equations, { range: [low, high] })
   const level = 10 ** (referenceDb / 20)
+  let sign = 0
   for (let k = 0; k < count; k++) {
     const omega = low * (high / low) ** ((k + 0.5) / count)
     const wanted = scale(evaluate(transfer, complex(0, omega)), level)
     // What is wrong with it would show against the ideal response.
     const { value: found } = analysis.point(omega, false)
-    // Some circuits turn the output over.
-    const off = Math.min(abs(subtract(found, wanted)), abs(add(found, wanted)))
+    // Some circuits turn the output over, at all frequencies alike.
+    sign ||= abs(subtract(found, wanted)) <= abs(add(found, wanted)) ? 1 : -1
+    const off = abs(subtract(found, scale(wanted, sign)))
     if (!(off <= SAME_RESPONSE * abs(wanted) + STOPPED * level)) return false
   }
   return true
@@ -170,9 +173,6 @@ function isOf(equations: Mna, transfer: TransferFunction, referenceDb: number): 
 
 /** What is stopped this far is rounding beside what passes. */
 const STOPPED = 1e-11
-
-/** Parts that a response's degree comes from. */
-const STORES = new Set(['inductor', 'capacitor'])
 
 /** How far beyond a response's poles and zeros it is looked at. */
 const AROUND = 1.5

@@ -97,6 +97,9 @@ describe('edits of a specification', () => {
   test('another way to make the circuit keeps what both have', () => {
     expect(withTopology(spec, 'sallen-key').realization).toMatchObject({ family: 'sallen-key' })
     expect(withTopology(spec, 'coupled-resonators').realization).toMatchObject({ source: 75, load: 50 })
+    const open = { ...spec, realization: { family: 'sallen-key', load: 'open' } }
+    expect(withTopology(open, 'lc-ladder').realization!.load).toBe('open')
+    expect(withTopology(open, 'coupled-resonators').realization!.load).toBe(600)
     const active = { ...spec, realization: { family: 'sallen-key', source: 0 } }
     expect(withTopology(active, 'lc-ladder').realization!.source).toBeGreaterThan(0)
     expect(withTopology(spec, 'none')).toBe(spec)

@@ -1,3 +1,4 @@
+import { VoskelError } from '../errors/VoskelError.js'
 import { Sketch, type Slot, type Values } from './Sketch.js'
 import type { ValuePolicy } from './values.js'
 
@@ -26,7 +27,11 @@ export function plainPlan<Drawn>(draw: (sketch: Sketch) => Drawn): Plan<Drawn> {
   }
 }
 
-/** The circuit of a plan with allowed values, each taken by itself as the nearest one or the next above. */
+/**
+ * The circuit of a plan with allowed values, each taken by itself as the nearest one or the next above.
+ *
+ * @throws VoskelError `REALIZATION_IMPOSSIBLE` where nothing goes with these
+ */
 export function drawn<Drawn>(plan: Plan<Drawn>, policy: ValuePolicy): Drawn {
   if (policy.choice === 'exact') {
     const exact = solved(plan, {})
@@ -42,6 +47,15 @@ export function drawn<Drawn>(plan: Plan<Drawn>, policy: ValuePolicy): Drawn {
 
 function solved(plan: Plan<unknown>, chosen: Values): Values {
   const found = plan.solve(chosen)
-  if (!found) throw new RangeError('A plan has no values that go with the nearest allowed ones.')
+  if (!found)
+    throw new VoskelError(
+      'REALIZATION_IMPOSSIBLE',
+      {
+        problem:
+          'With the nearest values of this series the others cannot be had: what is left for one of them is below zero.',
+        fix: 'Take a finer series or exact values, or change the size of the parts a little.',
+      },
+      { path: 'values' },
+    )
   return found
 }

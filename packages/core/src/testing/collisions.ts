@@ -1,13 +1,5 @@
 import type { Drawing } from '../circuit/drawing/index.js'
-import {
-  type Box,
-  looksJoined,
-  overlap,
-  type Stretch,
-  stretchesOf,
-  symbolBox,
-  wirePoints,
-} from '../circuit/drawing/geometry.js'
+import { inkOf, looksJoined, overlap, stretchesOf, symbolBox, wirePoints } from '../circuit/drawing/geometry.js'
 import { labelBox, netBoxes, tagBox, valueText } from '../circuit/drawing/labels.js'
 import type { Circuit, Part } from '../circuit/circuit.js'
 import { effectiveValues, scopeOf } from '../circuit/effectiveValues.js'
@@ -15,9 +7,6 @@ import { NetMap } from '../circuit/NetMap.js'
 
 /** Square grid units below which two outlines only touch: a letter covers a fifth of one. */
 const TOUCHING = 0.02
-
-/** Half the thickness of a wire with the air beside it, grid units. */
-const WIRE = 0.12
 
 /** The values that stand beside the parts. */
 export function textsOf(circuit: Circuit): (part: Part) => string | null {
@@ -58,10 +47,3 @@ export function collisions({ circuit, labels: places, pieces, tags }: Drawing): 
 }
 
 const pairsOf = <T>(things: readonly T[]) => things.flatMap((a, k) => things.slice(k + 1).map((b) => [a, b] as const))
-
-const inkOf = ([a, b]: Stretch): Box => ({
-  left: Math.min(a.x, b.x) - WIRE,
-  right: Math.max(a.x, b.x) + WIRE,
-  top: Math.min(a.y, b.y) - WIRE,
-  bottom: Math.max(a.y, b.y) + WIRE,
-})

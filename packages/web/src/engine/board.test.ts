@@ -185,6 +185,13 @@ describe('the board', () => {
       expect(board.shown.isRecalled).toBe(false)
     })
 
+    test('is left alone where it holds something else', async () => {
+      const last = await left(1)
+      ask(1)
+      board.recall({ ...last, answers: { ideal: 'rubbish' } }, 'd1')
+      expect(board.shown.question).toBeNull()
+    })
+
     test('is stale as soon as something is edited', async () => {
       const last = await left(1)
       ask(1)

@@ -129,6 +129,8 @@ export class Board {
   recall({ of, answers }: LastResult, subject: string): void {
     if (subject !== this.subject || !this.question || this.shown !== NOTHING || of !== textOf(this.question)) return
     const pieces = answers as Answers
+    // What lies on a device may have been laid there by anybody.
+    if (!PIECES.every((piece) => typeof pieces[piece] === 'object')) return
     for (const piece of PIECES) this.askings[piece].recall(pieces[piece] as never)
     this.isRecalled = true
     this.show({ ...this.taken(), isRecalled: true })

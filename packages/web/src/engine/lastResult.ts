@@ -31,7 +31,8 @@ export function lastResult(design: string): Promise<LastResult | null> {
 async function read(design: string): Promise<LastResult | null> {
   try {
     const found = await get<LastResult>(design, store())
-    return found?.engine === ENGINE ? found : null
+    const isOurs = found?.engine === ENGINE && typeof found.answers === 'object' && found.answers !== null
+    return isOurs ? found : null
   } catch {
     // Without a database nothing was kept, and the engine answers in a moment.
     return null

@@ -69,7 +69,8 @@ export type Stretch = readonly [GridPoint, GridPoint]
 
 export const stretchesOf = (points: readonly GridPoint[]): Stretch[] => points.slice(1).map((b, k) => [points[k], b])
 
-const inkOf = ([a, b]: Stretch): Box => ({
+/** What the ink of a stretch covers. */
+export const inkOf = ([a, b]: Stretch): Box => ({
   left: Math.min(a.x, b.x) - WIRE,
   right: Math.max(a.x, b.x) + WIRE,
   top: Math.min(a.y, b.y) - WIRE,

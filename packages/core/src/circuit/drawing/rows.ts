@@ -57,14 +57,18 @@ export function inRows(
   sheet: { readonly width: number; readonly height: number },
 ): Folded {
   const one: Folded = { circuit, rows: 1, pieces: new Map(), tags: [] }
-  const boxes = boxesOf(circuit, labels)
+  const things = thingsOf(circuit, labels)
+  const ink = wireBoxes(circuit)
+  const boxes = [...things, ...ink]
   const all = around(boxes)
   /** 1 or more where it can be read. */
   const sizeAt = ({ width, height }: { width: number; height: number }) =>
     Math.min(sheet.width / width, sheet.height / height)
   const size = all && sizeAt({ width: all.right - all.left, height: all.bottom - all.top })
   if (!all || !size || size >= 1) return one
-  const cuts = cutsOf(circuit, boxes, all)
+  // A lying wire is what is cut; a standing one is in the way.
+  const inTheWay = [...things, ...ink.filter((b) => b.right - b.left < b.bottom - b.top)]
+  const cuts = cutsOf(circuit, inTheWay, all)
   let best = { chosen: [] as Cut[], size }
   for (let rows = 2; rows <= Math.min(MOST_ROWS, cuts.length + 1); rows++) {
     const chosen = evenly(cuts, all, rows)
@@ -76,12 +80,13 @@ export function inRows(
   return best.chosen.length === 0 ? one : folded(circuit, best.chosen, rowsOf(best.chosen, boxes, all))
 }
 
-function boxesOf(circuit: Circuit, labels: ReadonlyMap<string, { place: LabelPlace; text: string | null }>): Box[] {
+/** Everything that is drawn but wires. */
+function thingsOf(circuit: Circuit, labels: ReadonlyMap<string, { place: LabelPlace; text: string | null }>): Box[] {
   const ofLabels = circuit.parts.flatMap((part) => {
     const label = labels.get(part.id)
     return (label && labelBox(part, label.text, label.place)) ?? []
   })
-  return [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...wireBoxes(circuit), ...netBoxes(circuit), ...ofLabels]
+  return [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...netBoxes(circuit), ...ofLabels]
 }
 
 function around(boxes: readonly Box[]): Box | null {
@@ -95,19 +100,16 @@ function around(boxes: readonly Box[]): Box | null {
 }
 
 /** The places at which only a few lying wires go across. */
-function cutsOf(circuit: Circuit, boxes: readonly Box[], all: Box): Cut[] {
+function cutsOf(circuit: Circuit, inTheWay: readonly Box[], all: Box): Cut[] {
   const nets = new NetMap(circuit)
   const lying = circuit.wires.flatMap((wire) =>
     stretchesOf(wirePoints(circuit, wire) ?? []).flatMap(([a, b]) =>
       a.y === b.y ? [{ wire, y: a.y, left: Math.min(a.x, b.x), right: Math.max(a.x, b.x) }] : [],
     ),
   )
-  const ink = new Set(wireBoxes(circuit).map(keyOf))
-  // A wire's own ink is what is cut.
-  const others = boxes.filter((box) => !ink.has(keyOf(box)) || box.right - box.left < box.bottom - box.top)
   const cuts: Cut[] = []
   for (let x = Math.ceil(all.left) + 0.5; x < all.right; x++) {
-    if (others.some((b) => b.left < x + AIR && b.right > x - AIR)) continue
+    if (inTheWay.some((b) => b.left < x + AIR && b.right > x - AIR)) continue
     const across = lying.filter((s) => s.left < x && s.right > x)
     if (across.length === 0 || across.length > MOST_WIRES) continue
     cuts.push({ x, wires: across.map(({ wire, y }) => ({ id: wire.id, net: nets.netAt(wire.ends[0]) ?? '', y })) })
@@ -115,8 +117,6 @@ function cutsOf(circuit: Circuit, boxes: readonly Box[], all: Box): Cut[] {
   const fewest = cuts.reduce((least, cut) => Math.min(least, cut.wires.length), MOST_WIRES)
   return cuts.filter((cut) => cut.wires.length === fewest)
 }
-
-const keyOf = ({ left, right, top, bottom }: Box) => `${left} ${right} ${top} ${bottom}`
 
 /** Cuts for so many rows, of which the longest is as short as can be; null where there are too few. */
 function evenly(cuts: readonly Cut[], all: Box, rows: number): Cut[] | null {
