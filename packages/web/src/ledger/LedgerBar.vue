@@ -73,10 +73,10 @@ const empty = computed(() => {
       >
         <ElIcon :class="{ turned: open }"><CaretTop /></ElIcon>
         <span class="tally">Ledger</span>
-        <span v-if="verdicts.length" class="soft">{{
+        <span v-if="results.recalled" class="soft">as last computed</span>
+        <span v-else-if="verdicts.length" class="soft">{{
           `${results.ofIdeal ? 'ideal: ' : ''}${missed ? `${missed} of ${verdicts.length} not met` : `all ${verdicts.length} met`}`
         }}</span>
-        <span v-if="results.recalled" class="soft">as last computed</span>
       </button>
       <p v-if="results.slow" class="long" role="status">
         This takes long. <ElButton size="small" @click="results.stop">Stop</ElButton>
