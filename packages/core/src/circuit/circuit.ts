@@ -8,9 +8,12 @@ import { WaveformSchema } from './waveforms/index.js'
  */
 const name = z.string().min(1).max(200)
 const value = z.number()
-const GridSchema = z.strictObject({ x: z.number(), y: z.number() })
+export const GridSchema = z.strictObject({ x: z.number(), y: z.number() })
 
-const EndSchema = z.union([z.strictObject({ part: name, pin: name }), z.strictObject({ junction: name })])
+export const EndSchema = z.union([z.strictObject({ part: name, pin: name }), z.strictObject({ junction: name })])
+
+/** What an amplitude is said to be of a sine. */
+export const AMPLITUDES = ['peak', 'peak-to-peak', 'effective'] as const
 
 /** Where a part lies on the drawing: turned clockwise, after it was mirrored. */
 export const PlaceSchema = GridSchema.extend({
@@ -34,9 +37,23 @@ export const PartSchema = z.strictObject({
   /** Taken out without being deleted: its pins open, or joined (parts with two pins). */
   aside: z.enum(['open', 'short']).optional(),
   waveform: WaveformSchema.optional(),
+  /** Of a source: what its AC magnitude is of a sine; left out, the effective value. */
+  acAs: z.enum(AMPLITUDES).optional(),
+  /** Relative, of the main value: 0.01 for ±1 %. */
+  tolerance: z.number().min(0).max(1).optional(),
+  /** The most that it may be asked to bear: V and A as peaks, W as a mean. */
+  rating: z
+    .strictObject({
+      voltage: z.number().positive().optional(),
+      current: z.number().positive().optional(),
+      power: z.number().positive().optional(),
+    })
+    .optional(),
   /** For a part of kind `subcircuit`: the definition's name and the number of its pins. */
   definition: name.optional(),
   at: PlaceSchema.optional(),
+  /** Where the middle of its name and value was put by hand, from the part's place. */
+  label: GridSchema.optional(),
 })
 
 const WireSchema = z.strictObject({
@@ -45,13 +62,37 @@ const WireSchema = z.strictObject({
   bends: z.array(GridSchema).optional(),
 })
 const JunctionSchema = z.strictObject({ id: name, at: GridSchema.optional() })
-const LabelSchema = z.strictObject({ id: name, name, end: EndSchema, at: GridSchema.optional() })
+const LabelSchema = z.strictObject({
+  id: name,
+  name,
+  end: EndSchema,
+  /** Where it was put by hand; elsewhere than at its end. */
+  at: GridSchema.optional(),
+  /** It names the net where the signal has come to, and goes on with it as the circuit grows. */
+  follows: z.boolean().optional(),
+})
+
+/** Free words on the sheet. */
+const NoteSchema = z.strictObject({
+  id: name,
+  text: z.string().min(1).max(4000),
+  /** Its upper left corner. */
+  at: GridSchema,
+  as: z.enum(['title', 'text']),
+})
 
 /** Values that several parts share, in SI units by the names of the kind's model fields. */
 const ModelSchema = z.strictObject({ kind: name, values: z.record(z.string(), value) })
 
 /** A number, or an expression over other parameters. */
 const ParameterSchema = z.union([z.number(), z.string().max(1000)])
+
+/** What a parameter is measured in, and between which values it may be turned. */
+const ParameterRangeSchema = z.strictObject({
+  unit: z.string().max(20).optional(),
+  least: z.number().optional(),
+  most: z.number().optional(),
+})
 
 const flatShape = {
   title: z.string().max(1000).optional(),
@@ -61,6 +102,9 @@ const flatShape = {
   labels: z.array(LabelSchema),
   models: z.record(z.string(), ModelSchema).optional(),
   parameters: z.record(z.string(), ParameterSchema).optional(),
+  /** By the parameters' names. */
+  parameterRanges: z.record(z.string(), ParameterRangeSchema).optional(),
+  notes: z.array(NoteSchema).optional(),
 }
 
 const SubcircuitSchema = z.strictObject({
@@ -82,6 +126,8 @@ export type Wire = z.output<typeof WireSchema>
 export type Junction = z.output<typeof JunctionSchema>
 export type Label = z.output<typeof LabelSchema>
 export type End = z.output<typeof EndSchema>
+export type Note = z.output<typeof NoteSchema>
+export type ParameterRange = z.output<typeof ParameterRangeSchema>
 export type GridPoint = z.output<typeof GridSchema>
 export type Model = z.output<typeof ModelSchema>
 export type Parameter = z.output<typeof ParameterSchema>

@@ -12,7 +12,11 @@ export const PartPatchSchema = PartSchema.pick({
   model: true,
   aside: true,
   waveform: true,
+  acAs: true,
+  tolerance: true,
+  rating: true,
   at: true,
+  label: true,
 }).partial()
 export type PartPatch = z.output<typeof PartPatchSchema>
 

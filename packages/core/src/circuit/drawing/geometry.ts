@@ -69,6 +69,9 @@ export type Stretch = readonly [GridPoint, GridPoint]
 
 export const stretchesOf = (points: readonly GridPoint[]): Stretch[] => points.slice(1).map((b, k) => [points[k], b])
 
+/** Along the grid. */
+export const isStraight = ([a, b]: Stretch): boolean => a.x === b.x || a.y === b.y
+
 /** What the ink of a stretch covers. */
 export const inkOf = ([a, b]: Stretch): Box => ({
   left: Math.min(a.x, b.x) - WIRE,
@@ -89,4 +92,22 @@ export function looksJoined([a, b]: Stretch, [c, d]: Stretch): boolean {
   if (left > right || top > bottom) return false
   if (left < right || top < bottom) return true
   return [a, b, c, d].some((p) => p.x === left && p.y === top)
+}
+
+/** Every two stretches that look joined, each pair once: by a line swept over them from the left. */
+export function joinedPairs<T extends { readonly at: Stretch }>(things: readonly T[]): [T, T][] {
+  const edges = things.map((thing) => ({
+    thing,
+    left: Math.min(thing.at[0].x, thing.at[1].x),
+    right: Math.max(thing.at[0].x, thing.at[1].x),
+  }))
+  edges.sort((a, b) => a.left - b.left)
+  const pairs: [T, T][] = []
+  let open: typeof edges = []
+  for (const next of edges) {
+    open = open.filter((e) => e.right >= next.left)
+    for (const e of open) if (looksJoined(e.thing.at, next.thing.at)) pairs.push([e.thing, next.thing])
+    open.push(next)
+  }
+  return pairs
 }

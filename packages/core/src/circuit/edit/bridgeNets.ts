@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { partKind } from '../parts/index.js'
 import { type CircuitEdit, pinsToJoin } from './CircuitEdit.js'
 import { joinedToNet } from './connect.js'
-import { freePartId } from './ids.js'
+import { freePartId } from '../ids.js'
 
 const schema = z.strictObject({
   kind: z.string(),

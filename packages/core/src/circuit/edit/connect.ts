@@ -2,7 +2,7 @@ import { VoskelError } from '../../errors/VoskelError.js'
 import type { Circuit, End } from '../circuit.js'
 import { GROUND_NAME } from '../flatten.js'
 import { NetMap, type Pin } from '../NetMap.js'
-import { freeId, freePartId } from './ids.js'
+import { freeId, freePartId } from '../ids.js'
 
 /** Joins an end to a net: by a ground of its own, by its name where it has one, by a wire to one of its pins otherwise. */
 export function joinedToNet(circuit: Circuit, end: End, net: string): Circuit {

@@ -6,7 +6,7 @@ import type { Circuit } from '../circuit.js'
 import { flatten } from '../flatten.js'
 import { NetMap } from '../NetMap.js'
 import { patched } from '../patch.js'
-import { freeId, freePartId } from './ids.js'
+import { freeId, freePartId } from '../ids.js'
 import { circuitEdit, circuitEdits, type EditCall } from './index.js'
 
 const ladder = realize(

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { partKind } from '../parts/index.js'
 import { type CircuitEdit, partOf, pinsToJoin } from './CircuitEdit.js'
 import { isAt, movedEnds, wired } from './connect.js'
-import { freePartId } from './ids.js'
+import { freePartId } from '../ids.js'
 
 const schema = z.strictObject({ part: z.string(), kind: z.string(), values: z.record(z.string(), z.number()) })
 

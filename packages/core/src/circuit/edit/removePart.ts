@@ -4,7 +4,7 @@ import { endPoint } from '../drawing/geometry.js'
 import { partKind } from '../parts/index.js'
 import { type CircuitEdit, partOf } from './CircuitEdit.js'
 import { isAt, movedEnds, wired } from './connect.js'
-import { freeId } from './ids.js'
+import { freeId } from '../ids.js'
 
 const schema = z.strictObject({
   part: z.string(),

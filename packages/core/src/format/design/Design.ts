@@ -7,7 +7,7 @@ import { VALUE_CHOICES } from '../../synthesis/values.js'
 import { DiagramSchema } from './diagrams.js'
 
 /** The version that this code writes; it reads this and every earlier one (upgrades.ts). */
-export const DESIGN_VERSION = 2
+export const DESIGN_VERSION = 3
 
 /** The circuit of the specification: computed, with what was said about its parts. */
 const DerivedSchema = z.strictObject({
@@ -39,13 +39,23 @@ export const COMMON = {
   analyses: z.array(z.strictObject({ analysis: z.enum(['ac', 'tran', 'op']), words: z.array(z.string()) })).optional(),
 }
 
-/**
- * A design file: what is asked, where the circuit comes from, and which values its parts may have. Open and
- * self-describing; the JSON Schema in docs/design.schema.json follows from here (`npm run schema`).
- */
-export const DesignSchema = z.strictObject({
-  ...COMMON,
-  version: z.literal(DESIGN_VERSION),
+/** How the circuit is looked at, where the usual is not meant. */
+const StudySchema = z.strictObject({
+  /** The source that is the input; left out, the first that drives. */
+  input: z.string().min(1).max(200).optional(),
+  /** The signal that is the output; left out, the net `out`. */
+  output: z.string().min(1).max(1000).optional(),
+  /** The source of voltage in whose place a loop is opened for its gain. */
+  loop: z.string().min(1).max(200).optional(),
+  /** °C; left out, 27. */
+  temperature: z.number().min(-273).max(1000).optional(),
+  /** What a run over time begins from; left out, the operating point. */
+  start: z.enum(['op', 'zero']).optional(),
+})
+export type StudySettings = z.output<typeof StudySchema>
+
+/** What a design says since version 2. */
+export const SINCE_2 = {
   /** What is asked besides pass- and stop band; of a circuit without a specification as well. */
   requirements: z.array(RequirementSchema).optional(),
   circuit: DesignCircuitSchema.default({ origin: 'derived', patches: {} }),
@@ -53,6 +63,17 @@ export const DesignSchema = z.strictObject({
   diagrams: z.array(DiagramSchema).max(50).optional(),
   /** The circuit turns the output over against the input; said for readers, never read. */
   inverting: z.boolean().optional(),
+}
+
+/**
+ * A design file: what is asked, where the circuit comes from, and which values its parts may have. Open and
+ * self-describing; the JSON Schema in docs/design.schema.json follows from here (`npm run schema`).
+ */
+export const DesignSchema = z.strictObject({
+  ...COMMON,
+  ...SINCE_2,
+  version: z.literal(DESIGN_VERSION),
+  study: StudySchema.optional(),
 })
 export type Design = z.output<typeof DesignSchema>
 

@@ -12,6 +12,7 @@ import {
   withValueChoice,
   witnessed,
 } from './designEdits.js'
+import { DESIGN_VERSION } from './Design.js'
 import { designOfCircuit, designOfSpec } from './makeDesign.js'
 import { readDesign } from './readDesign.js'
 
@@ -104,7 +105,7 @@ describe('a design of version 1', () => {
       ...old,
       circuit: { ...rounded, parts: rounded.parts.map(typed) },
     })
-    expect(version).toBe(2)
+    expect(version).toBe(DESIGN_VERSION)
     expect(specification).not.toHaveProperty('requirements')
     expect(requirements).toEqual(spec.requirements)
     expect(circuit).toMatchObject({ origin: 'derived', patches: { C1: { values: { capacitance: 4.7e-6 } } } })

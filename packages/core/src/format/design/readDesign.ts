@@ -7,6 +7,7 @@ import { parseSpec } from '../../specification/filterSpec.js'
 import { DEEPEST } from '../jsonText.js'
 import { asked } from './asked.js'
 import { type Design, DESIGN_VERSION, DesignSchema } from './Design.js'
+import { blocksOf } from './blocks.js'
 import type { Block } from './Upgrade.js'
 import { upgrades } from './upgrades.js'
 
@@ -36,12 +37,19 @@ export function readDesign(value: unknown): Design {
   if (earlier) {
     const document = parse(earlier.schema, value)
     earlier.blocksOf(document).forEach(checkKinds)
-    return earlier.upgrade(document)
+    const upgraded = earlier.upgrade(document)
+    checkSignals(upgraded)
+    return upgraded
   }
   const { specification, requirements, ...rest } = parse(DesignSchema, value)
   blocksOf(rest.circuit).forEach(checkKinds)
-  rest.diagrams?.forEach(({ signals }, k) => signals.forEach((text, j) => readable(text, `diagrams.${k}.signals.${j}`)))
+  checkSignals(rest)
   return { ...rest, ...asked(specification, requirements) }
+}
+
+function checkSignals({ diagrams, study }: Pick<Design, 'diagrams' | 'study'>): void {
+  if (study?.output !== undefined) readable(study.output, 'study.output')
+  diagrams?.forEach(({ signals }, k) => signals.forEach((text, j) => readable(text, `diagrams.${k}.signals.${j}`)))
 }
 
 function parse<T>(schema: z.ZodType<T>, value: unknown): T {
@@ -50,11 +58,6 @@ function parse<T>(schema: z.ZodType<T>, value: unknown): T {
   const issue = parsed.error.issues[0]
   const path = issue.path.map(String).join('.')
   throw invalid(`"${path || 'the whole'}" does not fit: ${issue.message}`, path)
-}
-
-function blocksOf(circuit: Design['circuit']): Block[] {
-  if (circuit.origin === 'drawn') return [['circuit.circuit', circuit.circuit]]
-  return circuit.witness ? [['circuit.witness', circuit.witness]] : []
 }
 
 /** Refuses what no text holds and what is nested without end, before anything walks through it. */

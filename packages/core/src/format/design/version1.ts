@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { CircuitSchema, type Part } from '../../circuit/circuit.js'
 import type { PartPatch } from '../../circuit/patch.js'
 import { valuePolicy } from '../../synthesis/values.js'
-import { COMMON, type Design } from './Design.js'
+import { COMMON, type Design, DESIGN_VERSION } from './Design.js'
 import { asked } from './asked.js'
 import type { Upgrade } from './Upgrade.js'
 
@@ -22,7 +22,7 @@ export const version1: Upgrade<z.output<typeof Schema>> = {
   schema: Schema,
   blocksOf: ({ circuit }) => (circuit ? [['circuit', circuit]] : []),
   upgrade({ circuit, specification, ...rest }): Design {
-    const design = { ...rest, version: 2, ...asked(specification) } as const
+    const design = { ...rest, version: DESIGN_VERSION, ...asked(specification) } as const
     if (!circuit) return { ...design, circuit: { origin: 'derived', patches: {} } }
     if (!specification?.realization) return { ...design, circuit: { origin: 'drawn', circuit } }
     const rounding = valuePolicy(rest.values)

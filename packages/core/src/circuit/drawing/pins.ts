@@ -1,0 +1,24 @@
+import type { Circuit, GridPoint } from '../circuit.js'
+import type { NetMap, Pin } from '../NetMap.js'
+import { partKind } from '../parts/index.js'
+import { placed } from './geometry.js'
+
+/** A pin on the drawing, and what it hangs together with: its net, or itself where nothing is joined to it. */
+export interface PlacedPin extends Pin {
+  readonly net: string
+  readonly at: GridPoint
+}
+
+/** Every pin of every part that has a place. */
+export function placedPins(circuit: Circuit, nets: NetMap): PlacedPin[] {
+  return circuit.parts.flatMap((part) => {
+    if (!part.at) return []
+    return Object.entries(partKind(part.kind, part.id).pinPlaces).map(([pin, place]) => ({
+      part: part.id,
+      pin,
+      // No net has such a name.
+      net: nets.netOf(part.id, pin) ?? `\u0000${part.id} ${pin}`,
+      at: placed(part, place),
+    }))
+  })
+}
