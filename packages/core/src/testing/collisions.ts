@@ -1,6 +1,6 @@
 import type { Drawing } from '../circuit/drawing/index.js'
 import { inkOf, looksJoined, overlap, stretchesOf, symbolBox, wirePoints } from '../circuit/drawing/geometry.js'
-import { labelBox, netBoxes, tagBox, valueText } from '../circuit/drawing/labels.js'
+import { labelBox, tagBox, valueText } from '../circuit/drawing/labels.js'
 import type { Circuit, Part } from '../circuit/circuit.js'
 import { effectiveValues, scopeOf } from '../circuit/effectiveValues.js'
 import { NetMap } from '../circuit/NetMap.js'
@@ -15,14 +15,14 @@ export function textsOf(circuit: Circuit): (part: Part) => string | null {
 }
 
 /** Whatever lies on something else in a drawing, looks joined and is not, or does not lie along the grid. */
-export function collisions({ circuit, labels: places, pieces, tags }: Drawing): string[] {
+export function collisions({ circuit, labels: places, pieces, tags, names }: Drawing): string[] {
   const textOf = textsOf(circuit)
   const labels = circuit.parts.flatMap((part) => {
     const place = places.get(part.id)
     return place ? [{ what: `label of ${part.id}`, box: labelBox(part, textOf(part), place)! }] : []
   })
   const symbols = circuit.parts.map((part) => ({ of: part.id, what: part.id, box: symbolBox(part)! }))
-  const nets = [...netBoxes(circuit), ...tags.map(tagBox)].map((box) => ({ what: 'the name of a net', box }))
+  const nets = [...names.values(), ...tags.map(tagBox)].map((box) => ({ what: 'the name of a net', box }))
   const netMap = new NetMap(circuit)
   const stretches = circuit.wires.flatMap((wire) =>
     (pieces.get(wire.id) ?? [wirePoints(circuit, wire)!]).flatMap(stretchesOf).map((at) => ({

@@ -167,7 +167,8 @@ export class Raster {
     if (along !== 0 && along !== net) return null
     const ends = this.ends[to]
     if (ends !== 0 && ends !== net) return null
-    const length = way === 0 ? this.xs[(step % this.xs.length) + 1] - this.xs[step % this.xs.length] : this.heightOf(step)
+    const length =
+      way === 0 ? this.xs[(step % this.xs.length) + 1] - this.xs[step % this.xs.length] : this.heightOf(step)
     let price = length * (1 + (near !== 0 ? PRICE.beside : 0) + (this.named[way][step] !== 0 ? PRICE.name : 0))
     if (this.crosses(to, way, net)) price += PRICE.crossing
     return price
@@ -246,7 +247,8 @@ export class Raster {
     const { xs, ys } = this
     const [column, row] = [firstAbove(xs, left), firstAbove(ys, top)]
     for (let j = row; j < ys.length && ys[j] < bottom; j++)
-      for (let i = Math.max(0, column - 1); i + 1 < xs.length && xs[i] < right; i++) put(on[0], j * xs.length + i, number)
+      for (let i = Math.max(0, column - 1); i + 1 < xs.length && xs[i] < right; i++)
+        put(on[0], j * xs.length + i, number)
     for (let i = column; i < xs.length && xs[i] < right; i++)
       for (let j = Math.max(0, row - 1); j + 1 < ys.length && ys[j] < bottom; j++) put(on[1], j * xs.length + i, number)
   }

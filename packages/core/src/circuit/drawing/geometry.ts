@@ -18,6 +18,14 @@ export function endPoint(circuit: Circuit, end: End): GridPoint | null {
   return part && place ? placed(part, place) : null
 }
 
+/** Whether a net's name stands on what it names: where it hangs, or on a wire. */
+export function isOnNet(circuit: Circuit, { at, end }: Circuit['labels'][number]): boolean {
+  if (!at) return false
+  const there = endPoint(circuit, end)
+  if (there && there.x === at.x && there.y === at.y) return true
+  return circuit.wires.some((w) => stretchesOf(wirePoints(circuit, w) ?? []).some((s) => looksJoined(s, [at, at])))
+}
+
 /** True where every part has its place, so that the circuit can be drawn. */
 export function isDrawn(circuit: Circuit): boolean {
   return circuit.parts.length > 0 && circuit.parts.every((p) => p.at)
@@ -38,16 +46,26 @@ export function overlap(a: Box, b: Box): number {
   return width > 0 && height > 0 ? width * height : 0
 }
 
+export const movedBox = ({ left, right, top, bottom }: Box, { x, y }: GridPoint): Box => ({
+  left: left + x,
+  right: right + x,
+  top: top + y,
+  bottom: bottom + y,
+})
+
 export const isUpright = (part: Part): boolean => part.at?.rotation === 90 || part.at?.rotation === 270
 
 /** A part's symbol on the drawing; null where the part has no place. */
 export function symbolBox(part: Part): Box | null {
   if (!part.at) return null
-  const [hx, hy] = partKind(part.kind, part.id).symbol.half
-  const [w, h] = isUpright(part) ? [hy, hx] : [hx, hy]
-  // Ground hangs below its pin.
-  const top = part.kind === 'ground' ? part.at.y : part.at.y - h
-  return { left: part.at.x - w, top, right: part.at.x + w, bottom: part.at.y + h }
+  const { half, top } = partKind(part.kind, part.id).symbol
+  const [a, b] = [placed(part, [-half[0], top ?? -half[1]]), placed(part, [half[0], half[1]])]
+  return {
+    left: Math.min(a.x, b.x),
+    right: Math.max(a.x, b.x),
+    top: Math.min(a.y, b.y),
+    bottom: Math.max(a.y, b.y),
+  }
 }
 
 /** Half the thickness of a wire with the air that a letter needs beside it. */
@@ -110,4 +128,15 @@ export function joinedPairs<T extends { readonly at: Stretch }>(things: readonly
     open.push(next)
   }
   return pairs
+}
+
+/** The grid points so far from a centre, along both axes together. */
+export function ring({ x, y }: GridPoint, far: number): GridPoint[] {
+  if (far === 0) return [{ x, y }]
+  return Array.from({ length: far }, (_, k) => [
+    { x: x + k, y: y + far - k },
+    { x: x + far - k, y: y - k },
+    { x: x - k, y: y - far + k },
+    { x: x - far + k, y: y + k },
+  ]).flat()
 }

@@ -1,6 +1,6 @@
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { Circuit, Part } from '../circuit.js'
-import { type LabelPlace, placeLabels } from './labels.js'
+import { type LabelPlace, namePlaces, placeLabels } from './labels.js'
 import { withPlaces } from './place.js'
 import { withRoutes } from './route.js'
 import { type Folded, inRows } from './rows.js'
@@ -40,8 +40,9 @@ function whereWhole<T>(step: () => T): T | null {
  */
 export function drawingOf(circuit: Circuit, textOf: (part: Part) => string | null, sheet?: Sheet): Drawing {
   const laid = laidOut(circuit)
-  const labels = placeLabels(laid, textOf)
-  const one: Drawing = { circuit: laid, rows: 1, pieces: new Map(), tags: [], labels }
+  const names = namePlaces(laid)
+  const labels = placeLabels(laid, textOf, [...names.values()])
+  const one: Drawing = { circuit: laid, rows: 1, pieces: new Map(), tags: [], names, labels }
   if (!sheet) return one
   const written = new Map(
     laid.parts.flatMap((part) => {
@@ -49,6 +50,6 @@ export function drawingOf(circuit: Circuit, textOf: (part: Part) => string | nul
       return place ? [[part.id, { place, text: textOf(part) }] as const] : []
     }),
   )
-  const folded = whereWhole(() => inRows(laid, written, sheet))
+  const folded = whereWhole(() => inRows(laid, written, names, sheet))
   return folded ? { ...folded, labels } : one
 }

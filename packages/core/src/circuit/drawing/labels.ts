@@ -1,13 +1,15 @@
 import { formatQuantity } from '../../quantity/formatQuantity.js'
 import type { Circuit, GridPoint, Part } from '../circuit.js'
 import type { EffectiveValue } from '../effectiveValues.js'
-import { type Box, isUpright, overlap, symbolBox, wireBoxes } from './geometry.js'
+import { type Box, endPoint, isOnNet, isUpright, movedBox, overlap, symbolBox, wireBoxes } from './geometry.js'
 import { partKind } from '../parts/index.js'
 
 /** Where a part's label stands, and whether name and value share a line. */
 export interface LabelPlace {
   readonly side: 'above' | 'below' | 'left' | 'right'
   readonly lines: 1 | 2
+  /** From where it usually stands on that side: it was put elsewhere, or found no room there. */
+  readonly shift?: GridPoint
 }
 
 /** Grid units of a letter and of a line, at the size that a drawing writes them; a letter is rather taken too wide. */
@@ -60,7 +62,12 @@ export function valueText(part: Part, values: Readonly<Record<string, EffectiveV
 }
 
 /** A label at a place beside its part; null where the part has no place. */
-export function labelBox(part: Part, value: string | null, { side, lines }: LabelPlace): Box | null {
+export function labelBox(part: Part, value: string | null, place: LabelPlace): Box | null {
+  const box = usualBox(part, value, place)
+  return box && place.shift ? movedBox(box, place.shift) : box
+}
+
+function usualBox(part: Part, value: string | null, { side, lines }: LabelPlace): Box | null {
   const symbol = symbolBox(part)
   if (!symbol) return null
   const [name, length] = [part.id.length, value?.length ?? 0]
@@ -75,14 +82,84 @@ export function labelBox(part: Part, value: string | null, { side, lines }: Labe
   return { left, right: left + width, top: y - height / 2, bottom: y + height / 2 }
 }
 
-/** The frames of the nets' names. */
-export function netBoxes(circuit: Circuit): Box[] {
-  return circuit.labels.flatMap(({ name, at }) => {
-    if (!at) return []
-    const left = at.x - NET.left
-    return [{ left, right: left + LETTER * name.length + NET.frame, top: at.y - NET.above, bottom: at.y - GAP }]
-  })
+/** The frame of a net's name, from the place that it names. */
+function nameBox(name: string, { x, y }: GridPoint, side: (typeof NAME_SIDES)[number] = 'above'): Box {
+  const [width, height] = [LETTER * name.length + NET.frame, NET.above - GAP]
+  const left = x - NET.left
+  switch (side) {
+    case 'above':
+      return { left, right: left + width, top: y - NET.above, bottom: y - GAP }
+    case 'above left':
+      return { left: x + NET.left - width, right: x + NET.left, top: y - NET.above, bottom: y - GAP }
+    case 'below':
+      return { left, right: left + width, top: y + GAP, bottom: y + NET.above }
+    case 'right':
+      return { left: x + GAP, right: x + GAP + width, top: y - height / 2, bottom: y + height / 2 }
+    case 'left':
+      return { left: x - GAP - width, right: x - GAP, top: y - height / 2, bottom: y + height / 2 }
+  }
 }
+
+/** Where a net's name stands beside what it names, the usual side first. */
+const NAME_SIDES = ['above', 'below', 'right', 'left', 'above left'] as const
+
+/** Where the frame of each net's name lies, by the label: where it was put, else on a side that is free. */
+export function namePlaces(circuit: Circuit): Map<string, Box> {
+  const found = new Map<string, Box>()
+  const free = circuit.labels.flatMap((label) => {
+    const stands = isOnNet(circuit, label)
+    if (label.at && !stands) found.set(label.id, nameBox(label.name, label.at))
+    const at = stands ? label.at : endPoint(circuit, label.end)
+    return at ? [{ label, at }] : []
+  })
+  if (found.size === circuit.labels.length) return found
+  const fixed = [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...wireBoxes(circuit)]
+  for (const { label, at } of free) {
+    if (found.has(label.id)) continue
+    const taken = [...fixed, ...found.values()]
+    const boxes = NAME_SIDES.map((side) => nameBox(label.name, at, side))
+    found.set(label.id, freeOf(boxes, taken) ?? nearestFree(boxes[0], taken))
+  }
+  return found
+}
+
+/** The frames of the nets' names. */
+export const netBoxes = (circuit: Circuit): Box[] => [...namePlaces(circuit).values()]
+
+/** Square units below which two outlines only touch. */
+const TOUCHING = 1e-6
+
+const isFree = (box: Box, taken: readonly Box[]) => !taken.some((other) => overlap(box, other) > TOUCHING)
+
+const freeOf = (boxes: readonly Box[], taken: readonly Box[]) => boxes.find((box) => isFree(box, taken)) ?? null
+
+/** Grid units between the places that are tried for a label that has none beside its part, and how far they go. */
+const SEARCH = { step: 0.5, most: 30 } as const
+
+/** The place nearest to where a box would lie that is free; the box as it lies where there is none. */
+function nearestFree(box: Box, taken: readonly Box[]): Box {
+  const { step, most } = SEARCH
+  const near = taken.filter((other) => overlap(other, inflated(box, most)) > 0)
+  for (let far = step; far <= most; far += step)
+    for (let k = 0; k < far; k += step)
+      for (const [x, y] of [
+        [k, far - k],
+        [far - k, -k],
+        [-k, k - far],
+        [k - far, k],
+      ]) {
+        const there = movedBox(box, { x, y })
+        if (isFree(there, near)) return there
+      }
+  return box
+}
+
+const inflated = ({ left, right, top, bottom }: Box, by: number): Box => ({
+  left: left - by,
+  right: right + by,
+  top: top - by,
+  bottom: bottom + by,
+})
 
 /** The frame of the name that a net has where a row ends, or where it goes on: at the wire's end, on its height. */
 export function tagBox({ net, at, goesOn }: { net: string; at: GridPoint; goesOn: boolean }): Box {
@@ -97,36 +174,61 @@ export function tagBox({ net, at, goesOn }: { net: string; at: GridPoint; goesOn
  * Each label minds only what it could lie on, in the order of the parts, so that a change far away seldom moves it.
  *
  * @param textOf what stands after a part's name; null for nothing
+ * @param names the frames of the nets' names, which were there first
  */
-export function placeLabels(circuit: Circuit, textOf: (part: Part) => string | null): Map<string, LabelPlace> {
+export function placeLabels(
+  circuit: Circuit,
+  textOf: (part: Part) => string | null,
+  names: readonly Box[] = netBoxes(circuit),
+): Map<string, LabelPlace> {
   const parts = circuit.parts.filter((p) => p.at && p.kind !== 'ground')
   const symbols = circuit.parts.flatMap((p) => (p.at ? [{ id: p.id, box: symbolBox(p)! }] : []))
-  const [wires, nets] = [wireBoxes(circuit), netBoxes(circuit)]
+  const wires = wireBoxes(circuit)
   const labels = parts.map((part) => {
     const text = textOf(part)
-    const candidates = candidatesOf(part).map((place, k) => {
+    const candidates = part.label ? [byHand(part, text, part.label)] : candidatesOf(part)
+    const priced = candidates.map((place, k) => {
       const box = labelBox(part, text, place)!
-      let price = STEP * k
-      for (const s of symbols) if (s.id !== part.id) price += WEIGHT.symbol * overlap(box, s.box)
-      for (const wire of wires) price += WEIGHT.wire * overlap(box, wire)
-      for (const net of nets) price += WEIGHT.label * overlap(box, net)
-      return { place, box, price }
+      let hidden = 0
+      for (const s of symbols) if (s.id !== part.id) hidden += WEIGHT.symbol * overlap(box, s.box)
+      for (const wire of wires) hidden += WEIGHT.wire * overlap(box, wire)
+      for (const name of names) hidden += WEIGHT.label * overlap(box, name)
+      return { place, box, hidden, price: hidden + STEP * k }
     })
-    return { id: part.id, candidates, chosen: candidates[0] }
+    return { part, text, candidates: priced, chosen: priced[0] }
   })
+  const hiddenBy = (label: (typeof labels)[number], box: Box) =>
+    labels.reduce((sum, l) => (l === label ? sum : sum + WEIGHT.label * overlap(box, l.chosen.box)), 0)
   // A later label may have taken what an earlier one would rather have had: more rounds settle that.
   for (let round = 0; round < 4; round++) {
     let moved = false
     for (const label of labels) {
-      const priceOf = ({ box, price }: (typeof label.candidates)[number]) =>
-        labels.reduce((sum, l) => (l === label ? sum : sum + WEIGHT.label * overlap(box, l.chosen.box)), price)
-      const best = label.candidates.reduce((a, b) => (priceOf(b) < priceOf(a) ? b : a))
+      if (label.candidates.length === 1) continue
+      const prices = label.candidates.map((c) => c.price + hiddenBy(label, c.box))
+      const best = label.candidates[prices.indexOf(Math.min(...prices))]
       moved ||= best !== label.chosen
       label.chosen = best
     }
     if (!moved) break
   }
-  return new Map(labels.map(({ id, chosen }) => [id, chosen.place]))
+  // What still lies on something goes to the nearest place that is free.
+  for (const label of labels) {
+    const { part, chosen } = label
+    if (part.label || chosen.hidden + hiddenBy(label, chosen.box) <= TOUCHING) continue
+    const others = labels.flatMap((l) => (l === label ? [] : [l.chosen.box]))
+    const box = nearestFree(chosen.box, [...symbols.map((s) => s.box), ...wires, ...names, ...others])
+    const shift = { x: box.left - chosen.box.left, y: box.top - chosen.box.top }
+    label.chosen = { place: { ...chosen.place, shift }, box, hidden: 0, price: 0 }
+  }
+  return new Map(labels.map(({ part, chosen }) => [part.id, chosen.place]))
+}
+
+/** Where a label was put: `middle` is that of its box, from the part's place. */
+function byHand(part: Part, text: string | null, middle: GridPoint): LabelPlace {
+  const place = candidatesOf(part)[0]
+  const { left, right, top, bottom } = usualBox(part, text, place)!
+  const { x, y } = part.at!
+  return { ...place, shift: { x: x + middle.x - (left + right) / 2, y: y + middle.y - (top + bottom) / 2 } }
 }
 
 /** Places for a label, the usual one first. */

@@ -1,6 +1,6 @@
 import type { Circuit, End, GridPoint, Part } from '../circuit.js'
 import { NetMap } from '../NetMap.js'
-import { type Box, endPoint, overlap, placed, symbolBox, wireBoxes } from './geometry.js'
+import { type Box, endPoint, overlap, placed, ring, symbolBox, wireBoxes } from './geometry.js'
 import { netBoxes } from './labels.js'
 import { partKind } from '../parts/index.js'
 
@@ -14,11 +14,11 @@ const FARTHEST = 60
 const TURNED = 3
 
 /**
- * The circuit with a place for every part, junction and net name that has none, near to what it is joined to and on nothing
+ * The circuit with a place for every part and junction that has none, near to what it is joined to and on nothing
  * else. A circuit of which nothing is placed stays so: that is drawn as a whole.
  */
 export function withPlaces(circuit: Circuit): Circuit {
-  const hasPlaces = [...circuit.parts, ...circuit.junctions, ...circuit.labels].every((x) => x.at)
+  const hasPlaces = [...circuit.parts, ...circuit.junctions].every((x) => x.at)
   if (hasPlaces || !circuit.parts.some((p) => p.at)) return circuit
   const joints = jointsOf(circuit)
   let now = circuit
@@ -28,11 +28,7 @@ export function withPlaces(circuit: Circuit): Circuit {
     const at = freePoint(now, middleOf(pointsOf(now, ends)))
     now = { ...now, junctions: now.junctions.map((j) => (j.id === junction.id ? { ...j, at } : j)) }
   }
-  const labels = now.labels.map((label) => {
-    const at = label.at ? null : endPoint(now, label.end)
-    return at ? { ...label, at } : label
-  })
-  return { ...now, labels }
+  return now
 }
 
 const keyOf = (end: End) => ('part' in end ? `${end.part}\u0000${end.pin}` : end.junction)
@@ -115,17 +111,6 @@ const takenBy = (circuit: Circuit): Box[] => [
 ]
 
 const lies = (box: Box, taken: readonly Box[]) => taken.some((other) => overlap(box, other) > 0)
-
-/** The grid points so far from a centre, along both axes together. */
-function ring({ x, y }: GridPoint, far: number): GridPoint[] {
-  if (far === 0) return [{ x, y }]
-  return Array.from({ length: far }, (_, k) => [
-    { x: x + k, y: y + far - k },
-    { x: x + far - k, y: y - k },
-    { x: x - k, y: y - far + k },
-    { x: x - far + k, y: y + k },
-  ]).flat()
-}
 
 function freePoint(circuit: Circuit, near: GridPoint): GridPoint {
   const taken = takenBy(circuit)

@@ -1,7 +1,18 @@
 import type { Circuit, GridPoint, Label } from '../circuit.js'
 import { freeId } from '../ids.js'
 import { NetMap } from '../NetMap.js'
-import { endPoint, isStraight, joinedPairs, type Stretch, stretchesOf, symbolBox, wirePoints } from './geometry.js'
+import {
+  type Box,
+  inkOf,
+  isStraight,
+  joinedPairs,
+  looksJoined,
+  overlap,
+  type Stretch,
+  stretchesOf,
+  symbolBox,
+  wirePoints,
+} from './geometry.js'
 import { type PlacedPin, placedPins } from './pins.js'
 import { Raster } from './Raster.js'
 
@@ -59,15 +70,24 @@ function looseOf(circuit: Circuit, pins: readonly PlacedPin[], drawn: readonly D
     ...pins.map(({ net, at }) => ({ net, of: null, at: [at, at] as const })),
   ])) {
     if (a.net === b.net || (a.of && loose.has(a.of)) || (b.of && loose.has(b.of))) continue
-    // Of two that touch the one drawn later gives way: it is the one that came.
-    const later = a.of && b.of ? (order.get(a.of)! > order.get(b.of)! ? a.of : b.of) : (a.of ?? b.of)
+    // Of two that touch the one gives way that runs over an end of the other; else the one drawn later: it is the one that came.
+    const later =
+      a.of && b.of
+        ? runsOverEnd(a.of, b.of) || (!runsOverEnd(b.of, a.of) && order.get(a.of)! > order.get(b.of)!)
+          ? a.of
+          : b.of
+        : (a.of ?? b.of)
     if (later) loose.add(later)
   }
   return drawn.filter((d) => loose.has(d))
 }
 
-const crosses = ([a, b]: Stretch, { left, right, top, bottom }: NonNullable<ReturnType<typeof symbolBox>>) =>
-  Math.max(a.x, b.x) > left && Math.min(a.x, b.x) < right && Math.max(a.y, b.y) > top && Math.min(a.y, b.y) < bottom
+/** Whether a wire runs over an end of another one. */
+const runsOverEnd = ({ points }: Drawn, other: Drawn) =>
+  [other.points[0], other.points.at(-1)!].some((end) => stretchesOf(points).some((s) => looksJoined(s, [end, end])))
+
+/** Whether a stretch runs through a symbol, or along its very edge. */
+const crosses = (stretch: Stretch, box: Box) => overlap(inkOf(stretch), box) > 0
 
 const endsAt = ({ ends }: Circuit['wires'][number], part: string) => ends.some((e) => 'part' in e && e.part === part)
 
@@ -91,7 +111,8 @@ function named(circuit: Circuit, ways: ReadonlyMap<string, unknown>, nets: NetMa
     if (net === null) continue
     for (const end of wire.ends) {
       const label: Label = { id: freeId(now, 'labels'), name: net, end }
-      if (!now.labels.some((l) => l.name === net && sameEnd(l.end, end))) now = { ...now, labels: [...now.labels, label] }
+      if (!now.labels.some((l) => l.name === net && sameEnd(l.end, end)))
+        now = { ...now, labels: [...now.labels, label] }
     }
   }
   return now

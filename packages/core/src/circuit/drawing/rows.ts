@@ -1,7 +1,7 @@
 import type { Circuit, GridPoint, Part } from '../circuit.js'
 import { NetMap } from '../NetMap.js'
-import { type Box, stretchesOf, symbolBox, wireBoxes, wirePoints } from './geometry.js'
-import { labelBox, type LabelPlace, netBoxes } from './labels.js'
+import { type Box, movedBox, stretchesOf, symbolBox, wireBoxes, wirePoints } from './geometry.js'
+import { labelBox, type LabelPlace } from './labels.js'
 
 /** A drawing that was folded: where a wire goes on in the next row it has the net's name at both ends. */
 export interface Folded {
@@ -10,6 +10,8 @@ export interface Folded {
   /** The pieces of wires that were cut, which are drawn instead of these wires. */
   readonly pieces: ReadonlyMap<string, readonly (readonly GridPoint[])[]>
   readonly tags: readonly RowTag[]
+  /** The frames of the nets' names, by the label. */
+  readonly names: ReadonlyMap<string, Box>
 }
 
 export interface RowTag {
@@ -49,15 +51,17 @@ const AIR = 0.35
  * of a balanced chain. A drawing that nowhere can be cut stays in one.
  *
  * @param labels where the parts' labels stand, with what they say
+ * @param names the frames of the nets' names
  * @param sheet at the size at which a drawing can just be read, in grid units
  */
 export function inRows(
   circuit: Circuit,
   labels: ReadonlyMap<string, { place: LabelPlace; text: string | null }>,
+  names: ReadonlyMap<string, Box>,
   sheet: { readonly width: number; readonly height: number },
 ): Folded {
-  const one: Folded = { circuit, rows: 1, pieces: new Map(), tags: [] }
-  const things = thingsOf(circuit, labels)
+  const one: Folded = { circuit, rows: 1, pieces: new Map(), tags: [], names }
+  const things = thingsOf(circuit, labels, names)
   const ink = wireBoxes(circuit)
   const boxes = [...things, ...ink]
   const all = around(boxes)
@@ -77,16 +81,20 @@ export function inRows(
     if (folded > best.size * WORTH) best = { chosen, size: folded }
     if (folded >= 1) break
   }
-  return best.chosen.length === 0 ? one : folded(circuit, best.chosen, rowsOf(best.chosen, boxes, all))
+  return best.chosen.length === 0 ? one : folded(circuit, names, best.chosen, rowsOf(best.chosen, boxes, all))
 }
 
 /** Everything that is drawn but wires. */
-function thingsOf(circuit: Circuit, labels: ReadonlyMap<string, { place: LabelPlace; text: string | null }>): Box[] {
+function thingsOf(
+  circuit: Circuit,
+  labels: ReadonlyMap<string, { place: LabelPlace; text: string | null }>,
+  names: ReadonlyMap<string, Box>,
+): Box[] {
   const ofLabels = circuit.parts.flatMap((part) => {
     const label = labels.get(part.id)
     return (label && labelBox(part, label.text, label.place)) ?? []
   })
-  return [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...netBoxes(circuit), ...ofLabels]
+  return [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...names.values(), ...ofLabels]
 }
 
 function around(boxes: readonly Box[]): Box | null {
@@ -163,7 +171,7 @@ const sizeOf = (rows: readonly Row[]) => ({
 })
 
 /** The drawing with every row below the one before it, all beginning at the left. */
-function folded(circuit: Circuit, cuts: readonly Cut[], rows: readonly Row[]): Folded {
+function folded(circuit: Circuit, names: ReadonlyMap<string, Box>, cuts: readonly Cut[], rows: readonly Row[]): Folded {
   let top = rows[0].box.top
   const shifts = rows.map(({ box }) => {
     const by = { x: Math.round(rows[0].box.left - box.left), y: Math.round(top - box.top) }
@@ -171,8 +179,9 @@ function folded(circuit: Circuit, cuts: readonly Cut[], rows: readonly Row[]): F
     return by
   })
   const rowAt = (x: number) => rows.findIndex((r) => x < r.to)
-  const moved = <P extends GridPoint>(p: P, row = rowAt(p.x)): P => {
-    const by = shifts[row < 0 ? rows.length - 1 : row]
+  const shiftAt = (x: number, row = rowAt(x)) => shifts[row < 0 ? rows.length - 1 : row]
+  const moved = <P extends GridPoint>(p: P, row?: number): P => {
+    const by = shiftAt(p.x, row)
     return { ...p, x: p.x + by.x, y: p.y + by.y }
   }
   const pieces = new Map<string, GridPoint[][]>()
@@ -210,11 +219,13 @@ function folded(circuit: Circuit, cuts: readonly Cut[], rows: readonly Row[]): F
     rows: rows.length,
     pieces,
     tags,
+    names: new Map([...names].map(([id, box]) => [id, movedBox(box, shiftAt((box.left + box.right) / 2))])),
     circuit: {
       ...circuit,
       parts: circuit.parts.map(part),
       junctions: circuit.junctions.map((j) => (j.at ? { ...j, at: moved(j.at) } : j)),
       labels: circuit.labels.map((l) => (l.at ? { ...l, at: moved(l.at) } : l)),
+      ...(circuit.notes && { notes: circuit.notes.map((n) => ({ ...n, at: moved(n.at) })) }),
       wires: circuit.wires.map((w) => (w.bends ? { ...w, bends: w.bends.map((p) => moved(p)) } : w)),
     },
   }

@@ -15,8 +15,11 @@ export interface CircuitEdit<A> {
   label(args: A): string
   /** @throws VoskelError `CIRCUIT_INVALID` where there is no such part, net or value */
   apply(circuit: Circuit, args: A): Circuit
-  /** Where it neither adds, removes nor rewires: what it says of one part, which a computed circuit can keep as a patch. */
-  says?(args: A): Said
+  /**
+   * Where it neither adds, removes nor rewires: what it says of single parts, which a computed circuit can keep as patches;
+   * null where these arguments say more than that.
+   */
+  says?(args: A, circuit: Circuit): readonly Said[] | null
 }
 
 /** What is said of a part from now on, from what was said of it before. */

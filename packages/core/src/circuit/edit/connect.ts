@@ -51,3 +51,9 @@ export const movedEnds = (circuit: Circuit, to: (end: End) => End): Circuit => (
   wires: circuit.wires.map((w) => ({ ...w, ends: [to(w.ends[0]), to(w.ends[1])] })),
   labels: circuit.labels.map((l) => ({ ...l, end: to(l.end) })),
 })
+
+/** Where wires and names of nets end. */
+export const joinedEnds = ({ wires, labels }: Circuit): End[] => [
+  ...wires.flatMap((w) => w.ends),
+  ...labels.map((l) => l.end),
+]

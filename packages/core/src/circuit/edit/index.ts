@@ -7,6 +7,26 @@ import { groundNet } from './groundNet.js'
 import { placePart } from './placePart.js'
 import { putInSeries } from './putInSeries.js'
 import { removePart } from './removePart.js'
+import { withNamesCarried } from './namesCarried.js'
+import { alignParts } from './alignParts.js'
+import { drawWire } from './drawWire.js'
+import { growPart } from './growPart.js'
+import { moveStretch } from './moveStretch.js'
+import { moveThings } from './moveThings.js'
+import { nameNet, renameNet } from './nameNet.js'
+import { makeParameter, removeParameter, renameParameter, setParameter } from './parameters.js'
+import { pasteThings } from './pasteThings.js'
+import { placeLabel, placeName } from './placeLabel.js'
+import { putInWire } from './putInWire.js'
+import { putPart } from './putPart.js'
+import { removeThings } from './removeThings.js'
+import { renamePart } from './renamePart.js'
+import { replacePart } from './replacePart.js'
+import { scaleCircuit } from './scaleCircuit.js'
+import { setInitial } from './setInitial.js'
+import { setProperties } from './setProperties.js'
+import { turnParts } from './turnParts.js'
+import { writeNote } from './writeNote.js'
 import { setAside } from './setAside.js'
 import { setFormula } from './setFormula.js'
 import { setValue } from './setValue.js'
@@ -23,6 +43,30 @@ export const circuitEdits = [
   swapPins,
   groundNet,
   removePart,
+  alignParts,
+  drawWire,
+  growPart,
+  moveStretch,
+  moveThings,
+  nameNet,
+  renameNet,
+  makeParameter,
+  removeParameter,
+  renameParameter,
+  setParameter,
+  pasteThings,
+  placeLabel,
+  placeName,
+  putInWire,
+  putPart,
+  removeThings,
+  renamePart,
+  replacePart,
+  scaleCircuit,
+  setInitial,
+  setProperties,
+  turnParts,
+  writeNote,
 ] as const
 
 type Edits = (typeof circuitEdits)[number]
@@ -40,7 +84,8 @@ export type EditCall = {
 export function circuitEdit({ edit, args }: EditCall): {
   readonly label: string
   apply(circuit: Circuit): Circuit
-  readonly says: Said | null
+  /** What it says of single parts; null where it adds, removes or rewires. */
+  says(circuit: Circuit): readonly Said[] | null
 } {
   const found = circuitEdits.find((e) => e.id === edit) as unknown as CircuitEdit<unknown> | undefined
   if (!found) throw new VoskelError('NOT_OFFERED', { what: 'edit', name: edit, offered: circuitEdits.map((e) => e.id) })
@@ -55,7 +100,11 @@ export function circuitEdit({ edit, args }: EditCall): {
   return {
     label: found.label(checked.data),
     // What is new is placed, and what moved is wired anew, so that the drawing stays one.
-    apply: (circuit) => laidOut(found.apply(circuit, checked.data)),
-    says: found.says?.(checked.data) ?? null,
+    apply(circuit) {
+      const laid = laidOut(withNamesCarried(circuit, found.apply(circuit, checked.data)))
+      // A wire that went another way may have left a name behind.
+      return withNamesCarried(circuit, laid)
+    },
+    says: (circuit) => found.says?.(checked.data, circuit) ?? null,
   }
 }

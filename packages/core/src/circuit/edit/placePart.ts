@@ -10,5 +10,5 @@ export const placePart: CircuitEdit<z.output<typeof schema>> = {
   schema,
   label: ({ part }) => `${part} moved`,
   apply: (circuit, { part, at }) => withPart(circuit, part, (p) => ({ ...p, at })),
-  says: ({ part, at }) => ({ part, patch: (before) => ({ ...before, at }) }),
+  says: ({ part, at }) => [{ part, patch: (before) => ({ ...before, at }) }],
 }

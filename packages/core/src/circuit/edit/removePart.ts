@@ -3,7 +3,7 @@ import type { Circuit, End } from '../circuit.js'
 import { endPoint } from '../drawing/geometry.js'
 import { partKind } from '../parts/index.js'
 import { type CircuitEdit, partOf } from './CircuitEdit.js'
-import { isAt, movedEnds, wired } from './connect.js'
+import { isAt, joinedEnds, movedEnds, wired } from './connect.js'
 import { freeId } from '../ids.js'
 
 const schema = z.strictObject({
@@ -24,7 +24,7 @@ export const removePart: CircuitEdit<z.output<typeof schema>> = {
     const joints: End[] = []
     let left = circuit
     for (const pin of pins) {
-      if (!closes && ends(left).filter((end) => isAt(end, part, pin)).length < 2) continue
+      if (!closes && joinedEnds(left).filter((end) => isAt(end, part, pin)).length < 2) continue
       const id = freeId(left, 'junctions')
       const at = endPoint(left, { part, pin })
       left = { ...left, junctions: [...left.junctions, { id, ...(at && { at }) }] }
@@ -42,10 +42,7 @@ export const removePart: CircuitEdit<z.output<typeof schema>> = {
   },
 }
 
-/** Where wires and names of nets end. */
-const ends = ({ wires, labels }: Circuit): End[] => [...wires.flatMap((w) => w.ends), ...labels.map((l) => l.end)]
-
 /** The pins of a part that something is joined to; a subcircuit's are not in its kind. */
 const joinedPins = (circuit: Circuit, part: string): string[] => [
-  ...new Set(ends(circuit).flatMap((end) => ('part' in end && end.part === part ? [end.pin] : []))),
+  ...new Set(joinedEnds(circuit).flatMap((end) => ('part' in end && end.part === part ? [end.pin] : []))),
 ]

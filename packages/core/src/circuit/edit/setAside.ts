@@ -10,8 +10,10 @@ export const setAside: CircuitEdit<z.output<typeof schema>> = {
   label: ({ part, as }) => (as ? `${part} set aside` : `${part} put back`),
   apply: (circuit, { part, as }) =>
     withPart(circuit, part, ({ aside: _before, ...rest }) => ({ ...rest, ...(as && { aside: as }) })),
-  says: ({ part, as }) => ({
-    part,
-    patch: ({ aside: _before, ...rest }) => ({ ...rest, ...(as && { aside: as }) }),
-  }),
+  says: ({ part, as }) => [
+    {
+      part,
+      patch: ({ aside: _before, ...rest }) => ({ ...rest, ...(as && { aside: as }) }),
+    },
+  ],
 }

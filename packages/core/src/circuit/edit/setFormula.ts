@@ -14,8 +14,10 @@ export const setFormula: CircuitEdit<z.output<typeof schema>> = {
     parseExpression(formula)
     return withPart(circuit, part, (p) => ({ ...p, formulas: { ...p.formulas, [fieldOf(p, field).id]: formula } }))
   },
-  says: ({ part, field, formula }) => ({
-    part,
-    patch: ({ formulas, ...rest }) => ({ ...rest, formulas: { ...formulas, [field]: formula } }),
-  }),
+  says: ({ part, field, formula }) => [
+    {
+      part,
+      patch: ({ formulas, ...rest }) => ({ ...rest, formulas: { ...formulas, [field]: formula } }),
+    },
+  ],
 }

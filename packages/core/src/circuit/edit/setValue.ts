@@ -12,5 +12,5 @@ export const setValue: CircuitEdit<z.output<typeof schema>> = {
   label: ({ part }) => `value of ${part}`,
   apply: (circuit, { part, field, value }) =>
     withPart(circuit, part, (p) => withOwnValue(p, fieldOf(p, field).id, value)),
-  says: ({ part, field, value }) => ({ part, patch: (before) => withOwnValue(before, field, value) }),
+  says: ({ part, field, value }) => [{ part, patch: (before) => withOwnValue(before, field, value) }],
 }

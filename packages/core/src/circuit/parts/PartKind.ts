@@ -188,6 +188,10 @@ export interface DcLink {
   readonly by: 'resistance' | 'voltage'
 }
 
+/** Groups of part kinds, by what they do. */
+export const PART_GROUPS = ['store', 'resist', 'drive', 'amplify', 'switch', 'join'] as const
+export type PartGroup = (typeof PART_GROUPS)[number]
+
 /**
  * A kind of part. Each stands in a file of its own and in the list of index.ts: pins, values, equations and netlist
  * form together, so that a new kind is one file and one line.
@@ -197,6 +201,16 @@ export interface PartKind {
   readonly name: string
   /** First letter of its names. */
   readonly letter: string
+  /** What it does, for whoever looks for it. */
+  readonly group: PartGroup
+  /** What a person calls it, besides its name; in lower case. */
+  readonly words?: readonly string[]
+  /** Where a circuit comes to it and goes on from it; left out, its first pin and its last. */
+  readonly grows?: { readonly from: string; readonly to: string }
+  /** Pins that are joined to each other until somebody says otherwise. */
+  readonly usuallyJoined?: readonly (readonly [string, string])[]
+  /** It usually stands between the net and ground. */
+  readonly usuallyToGround?: boolean
   readonly pins: readonly string[]
   /** Where each pin lies from the part's centre, unrotated, in grid units; y points down. */
   readonly pinPlaces: Readonly<Record<string, readonly [x: number, y: number]>>

@@ -10,6 +10,8 @@ export interface PartSymbol {
   readonly labelled?: 'below'
   /** Half width and half height, with room for a finger. */
   readonly half: readonly [number, number]
+  /** Its upper edge, where that is not as far from the part's place as the lower one. */
+  readonly top?: number
 }
 
 /** A circle around a point. */

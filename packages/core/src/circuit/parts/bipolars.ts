@@ -50,6 +50,9 @@ function bipolarKind(id: string, name: string, modelType: string, polarity: 1 | 
     id,
     name,
     letter: 'Q',
+    group: 'amplify',
+    words: [id],
+    grows: { from: 'base', to: 'collector' },
     pins: ['collector', 'base', 'emitter', 'substrate'],
     pinPlaces: { collector: [2, -2], base: [-2, 0], emitter: [2, 2], substrate: [2, 0] },
     symbol: {

@@ -25,6 +25,8 @@ export const capacitor: PartKind = {
   id: 'capacitor',
   name: 'Capacitor',
   letter: 'C',
+  group: 'store',
+  words: ['cap', 'capacitance'],
   pins: ['a', 'b'],
   pinPlaces: { a: [-2, 0], b: [2, 0] },
   symbol: { strokes: ['M-2 0H-.22M.22 0H2', 'M-.22 -.85V.85M.22 -.85V.85'], half: [2, 1] },

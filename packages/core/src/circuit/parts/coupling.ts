@@ -6,6 +6,8 @@ export const coupling: PartKind = {
   id: 'coupling',
   name: 'Inductive coupling',
   letter: 'K',
+  group: 'store',
+  words: ['couple', 'coupling'],
   pins: [],
   pinPlaces: {},
   symbol: { strokes: [], half: [1, 1] },

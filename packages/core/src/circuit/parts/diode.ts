@@ -5,6 +5,7 @@ export const diode: PartKind = {
   id: 'diode',
   name: 'Diode',
   letter: 'D',
+  group: 'switch',
   pins: ['anode', 'cathode'],
   pinPlaces: { anode: [-2, 0], cathode: [2, 0] },
   symbol: { strokes: ['M-2 0H2', 'M-.7 -.75V.75L.7 0Z', 'M.7 -.75V.75'], half: [2, 0.9] },

@@ -31,6 +31,8 @@ export const inductor: PartKind = {
   id: 'inductor',
   name: 'Inductor',
   letter: 'L',
+  group: 'store',
+  words: ['coil', 'inductance', 'choke'],
   pins: ['a', 'b'],
   pinPlaces: { a: [-2, 0], b: [2, 0] },
   symbol: {

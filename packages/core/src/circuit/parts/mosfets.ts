@@ -48,6 +48,10 @@ function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1):
     id,
     name,
     letter: 'M',
+    group: 'amplify',
+    words: [id],
+    grows: { from: 'gate', to: 'drain' },
+    usuallyJoined: [['bulk', 'source']],
     pins: ['drain', 'gate', 'source', 'bulk'],
     pinPlaces: { drain: [2, -2], gate: [-2, 0], source: [2, 2], bulk: [2, 0] },
     symbol: {

@@ -43,6 +43,9 @@ export const opamp: PartKind = {
   id: 'opamp',
   name: 'Operational amplifier',
   letter: 'U',
+  group: 'amplify',
+  words: ['opamp', 'op-amp', 'amplifier'],
+  grows: { from: 'plus', to: 'out' },
   pins: ['plus', 'minus', 'out'],
   pinPlaces: { plus: [-3, -1], minus: [-3, 1], out: [3, 0] },
   symbol: {

@@ -23,6 +23,8 @@ export const potentiometer: PartKind = {
   id: 'potentiometer',
   name: 'Potentiometer',
   letter: 'P',
+  group: 'resist',
+  words: ['pot'],
   pins: ['a', 'wiper', 'b'],
   pinPlaces: { a: [-2, 0], wiper: [0, 2], b: [2, 0] },
   symbol: { strokes: [...RESISTANCE, 'M0 2V.5'], filled: ['M0 .45L.3 1.1H-.3Z'], half: [2, 2] },

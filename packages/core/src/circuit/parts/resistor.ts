@@ -16,6 +16,8 @@ export const resistor: PartKind = {
   id: 'resistor',
   name: 'Resistor',
   letter: 'R',
+  group: 'resist',
+  words: ['resistance', 'ohm'],
   pins: ['a', 'b'],
   pinPlaces: { a: [-2, 0], b: [2, 0] },
   symbol: { strokes: RESISTANCE, half: [2, 0.7] },

@@ -5,6 +5,7 @@ export const subcircuit: PartKind = {
   id: 'subcircuit',
   name: 'Subcircuit',
   letter: 'X',
+  group: 'join',
   // Pins are numbered p1, p2, … by the definition.
   pins: [],
   pinPlaces: {},

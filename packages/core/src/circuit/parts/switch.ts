@@ -4,6 +4,7 @@ export const switchPart: PartKind = {
   id: 'switch',
   name: 'Switch',
   letter: 'S',
+  group: 'switch',
   pins: ['a', 'b'],
   pinPlaces: { a: [-2, 0], b: [2, 0] },
   symbol: { strokes: ['M-2 0H-.9M.9 0H2', 'M-.9 0L.75 -.85'], half: [2, 1] },

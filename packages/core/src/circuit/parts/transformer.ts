@@ -5,6 +5,8 @@ export const transformer: PartKind = {
   id: 'transformer',
   name: 'Ideal transformer',
   letter: 'T',
+  group: 'store',
+  grows: { from: 'primary', to: 'secondary' },
   pins: ['primary', 'primaryReturn', 'secondary', 'secondaryReturn'],
   pinPlaces: { primary: [-2, -2], primaryReturn: [-2, 2], secondary: [2, -2], secondaryReturn: [2, 2] },
   symbol: {

@@ -40,11 +40,14 @@ export function withCircuitEdit(design: Design, call: EditCall): Design {
     })
   // Done even where it is only said, so that what cannot be done is refused here and not listed as lost.
   const drawn = edit.apply(shown.circuit)
-  if (!edit.says) return { ...design, circuit: { origin: 'drawn', circuit: drawn } }
-  const { part, patch } = edit.says
-  const { [part]: before = {}, ...others } = circuit.patches
-  const said = patch(before)
-  return withPatches(design, Object.keys(said).length > 0 ? { ...others, [part]: said } : others)
+  const says = edit.says(shown.circuit)
+  if (!says) return { ...design, circuit: { origin: 'drawn', circuit: drawn } }
+  const patches = says.reduce<Patches>((all, { part, patch }) => {
+    const { [part]: before = {}, ...others } = all
+    const said = patch(before)
+    return Object.keys(said).length > 0 ? { ...others, [part]: said } : others
+  }, circuit.patches)
+  return withPatches(design, patches)
 }
 
 /** Other things said about the parts of a derived circuit; a drawn one has nothing to say them of. */

@@ -1,0 +1,195 @@
+import { z } from 'zod'
+import { VoskelError } from '../../errors/VoskelError.js'
+import type { Circuit, End, GridPoint, Part } from '../circuit.js'
+import { endPoint, inkOf, symbolBox, wirePoints } from '../drawing/geometry.js'
+import { GROUND_NAME } from '../flatten.js'
+import { freeId } from '../ids.js'
+import { NetMap } from '../NetMap.js'
+import { partKind } from '../parts/index.js'
+import { type CircuitEdit, pinOf } from './CircuitEdit.js'
+import { grounded, named, wired } from './connect.js'
+import { growingPins, type NewPart, NewPartSchema, pinEnd, turnedAlong, withNewPart, withPinAt } from './newPart.js'
+import { isClear, lyingOn, withAir, withClear, withStrip } from './room.js'
+import { endAt, endsOf, joinTouching, liesOn, samePoint, splitWire, SpotSchema } from './spots.js'
+
+/** Which way a circuit grows: on in the signal's direction, back against it, to ground, or to the supply. */
+export const WAYS = ['onwards', 'back', 'ground', 'supply'] as const
+export type GrowWay = (typeof WAYS)[number]
+
+const DIRECTIONS: Readonly<Record<GrowWay, GridPoint>> = {
+  onwards: { x: 1, y: 0 },
+  back: { x: -1, y: 0 },
+  ground: { x: 0, y: 1 },
+  supply: { x: 0, y: -1 },
+}
+
+const schema = z.strictObject({
+  from: SpotSchema,
+  way: z.enum(WAYS),
+  part: NewPartSchema,
+  /** The pin that comes to where it grows from; left out, the kind's own. */
+  pin: z.string().optional(),
+})
+
+/** Grid units of wire before a part that is grown, and between a part and the ground below it. */
+const LEAD = 2
+const TO_GROUND = 1
+
+/** What is tried beside the straight way, in grid units: below or to the right before above or to the left. */
+const LANES: Readonly<Record<'lying' | 'standing', readonly number[]>> = {
+  lying: [0, 6, -6, 12],
+  standing: [0, 6, 12, -6],
+}
+const LANE = 6
+
+/** The net that a fresh circuit's signal comes from, and the one where it has come to. */
+const INPUT = 'in'
+const OUTPUT = 'out'
+
+/** The supply's name where no source holds one yet. */
+const SUPPLY = 'supply'
+
+/**
+ * A new part that grows from a place: onwards, back, to ground (a ground comes with it) or to the supply. What lies in its
+ * way makes room. The name of the net where the signal has come to goes on with it.
+ */
+export const growPart: CircuitEdit<z.output<typeof schema>> = {
+  id: 'grow-part',
+  schema,
+  label: ({ part, way, from }) =>
+    `${partKind(part.kind).name.toLowerCase()} ${{ onwards: 'onwards', back: 'back', ground: 'to ground', supply: 'to the supply' }[way]}${'part' in from ? ` from ${from.part}` : ''}`,
+  apply(circuit, { from, way, part, pin }) {
+    const pins = growingPins(part.kind)
+    if (!pins)
+      throw new VoskelError('CIRCUIT_INVALID', {
+        problem: `A ${partKind(part.kind).name.toLowerCase()} has no pins to grow from.`,
+        fix: 'Place it by itself.',
+      })
+    if (pin !== undefined) pinOf({ id: partKind(part.kind).name, kind: part.kind, values: {} }, pin)
+    const near = pin ?? pins[0]
+    const far = near === pins[1] ? pins[0] : pins[1]
+    const direction = DIRECTIONS[way]
+    const turned = turnedAlong(part, near, far, direction)
+    const [begun, end] = endAt(circuit, from)
+    const [roomy, lane] = withRoom(begun, end, direction, (at) => withPinAt(part, turned, near, at), part, way)
+    const start = endPoint(roomy, end)!
+    const side = direction.x === 0 ? { x: lane, y: 0 } : { x: 0, y: lane }
+    const pinAt = { x: start.x + side.x + LEAD * direction.x, y: start.y + side.y + LEAD * direction.y }
+    // From a place beside, where a wire of the net runs there already.
+    const [attached, root] = attachedAt(roomy, end, { x: start.x + side.x, y: start.y + side.y })
+    const [added, made] = withNewPart(attached, part, withPinAt(part, turned, near, pinAt))
+    let grown = wired(withClear(added, made.id), root, pinEnd(made, near))
+    if (near === far) return grown
+    const tip = pinEnd(made, far)
+    if (way === 'ground') grown = groundedBelow(grown, tip)
+    if (way === 'supply') grown = named(grown, tip, supplyOf(circuit) ?? SUPPLY)
+    if (way === 'onwards') grown = followed(grown, end, tip)
+    return joinTouching(grown, endsOf([made.id]))
+  },
+}
+
+/** The place of a part whose near pin lies at a point. */
+type PlaceAt = (pin: GridPoint) => NonNullable<Part['at']>
+
+/** The circuit with room for a part, and how far beside the straight way it is. */
+function withRoom(
+  circuit: Circuit,
+  end: End,
+  direction: GridPoint,
+  placeAt: PlaceAt,
+  part: NewPart,
+  way: GrowWay,
+): readonly [Circuit, number] {
+  const start = endPoint(circuit, end)!
+  const isLying = direction.x !== 0
+  const net = new NetMap(circuit).netAt(end)
+  const pinFor = (lane: number) => ({
+    x: start.x + LEAD * direction.x + (isLying ? 0 : lane),
+    y: start.y + LEAD * direction.y + (isLying ? lane : 0),
+  })
+  const boxFor = (lane: number) => {
+    const box = withAir(symbolBox({ ...part, id: '?', at: placeAt(pinFor(lane)) })!)
+    // Its ground comes below it.
+    return way === 'ground' ? { ...box, bottom: box.bottom + TO_GROUND + 1 } : box
+  }
+  const fits = (on: Circuit, lane: number) => {
+    const lying = lyingOn(on)
+    const symbols = on.parts.flatMap((p) => symbolBox(p) ?? [])
+    const lead = withAir(inkOf([lane === 0 ? start : { ...pinFor(lane) }, pinFor(lane)]), 0)
+    const own = wiresOf(on, net)
+    return (
+      isClear(boxFor(lane), lying) &&
+      isClear(
+        lead,
+        symbols.filter((b) => !isEdgeOf(start, b)),
+      ) &&
+      (lane !== 0 || !own.some((points) => runsAlong(points, start, pinFor(0))))
+    )
+  }
+  for (const lane of isLying ? LANES.lying : LANES.standing) if (fits(circuit, lane)) return [circuit, lane]
+  // Everything on that side makes room for a lane.
+  const along = isLying ? 'y' : 'x'
+  return [withStrip(circuit, along, start[along] + 1, LANE + 2), LANE]
+}
+
+const isEdgeOf = (p: GridPoint, b: { left: number; right: number; top: number; bottom: number }) =>
+  p.x >= b.left && p.x <= b.right && p.y >= b.top && p.y <= b.bottom
+
+function wiresOf(circuit: Circuit, net: string | null): GridPoint[][] {
+  const nets = new NetMap(circuit)
+  return circuit.wires.flatMap((w) => (nets.netAt(w.ends[0]) === net ? [wirePoints(circuit, w) ?? []] : []))
+}
+
+/** Whether a wire runs over the point just beyond a place, in the direction of another. */
+function runsAlong(points: readonly GridPoint[], from: GridPoint, to: GridPoint): boolean {
+  const beyond = { x: from.x + Math.sign(to.x - from.x), y: from.y + Math.sign(to.y - from.y) }
+  return liesOn(points, from) && liesOn(points, beyond)
+}
+
+/** An end of the same net at a point, where one of its wires runs over it; else the end itself. */
+function attachedAt(circuit: Circuit, end: End, at: GridPoint): readonly [Circuit, End] {
+  if (samePoint(endPoint(circuit, end)!, at)) return [circuit, end]
+  const nets = new NetMap(circuit)
+  const net = nets.netAt(end)
+  const wire = circuit.wires.find(
+    (w) => net !== null && nets.netAt(w.ends[0]) === net && liesOn(wirePoints(circuit, w) ?? [], at),
+  )
+  return wire ? splitWire(circuit, wire.id, at) : [circuit, end]
+}
+
+/** The circuit with a ground of its own below an end. */
+export function groundedBelow(circuit: Circuit, end: End): Circuit {
+  const at = endPoint(circuit, end)
+  const grown = grounded(circuit, end)
+  const id = grown.parts.at(-1)!.id
+  if (!at) return grown
+  const place = { x: at.x, y: at.y + TO_GROUND, rotation: 0 as const }
+  return withClear({ ...grown, parts: grown.parts.map((p) => (p.id === id ? { ...p, at: place } : p)) }, id)
+}
+
+/** The net that a source of bias holds above ground: the supply. null where there is none. */
+export function supplyOf(circuit: Circuit): string | null {
+  const nets = new NetMap(circuit)
+  for (const part of circuit.parts) {
+    if (part.kind !== 'voltage-source' || !((part.values.bias ?? 0) > 0)) continue
+    const [plus, minus] = ['plus', 'minus'].map((pin) => nets.netOf(part.id, pin))
+    if (minus === GROUND_NAME && plus && plus !== GROUND_NAME) return plus
+  }
+  return null
+}
+
+/** The circuit with the name of where the signal has come to at a new end, where it was at the one that grew. */
+function followed(circuit: Circuit, from: End, to: End): Circuit {
+  const nets = new NetMap(circuit)
+  const net = nets.netAt(from)
+  const at = (label: Circuit['labels'][number]) => nets.netAt(label.end) === net
+  const following = circuit.labels.find((l) => l.follows && at(l))
+  if (following) {
+    const { at: _before, ...label } = following
+    return { ...circuit, labels: circuit.labels.map((l) => (l === following ? { ...label, end: to } : l)) }
+  }
+  const starts = circuit.labels.some((l) => l.name === INPUT && at(l)) && !circuit.labels.some((l) => l.name === OUTPUT)
+  if (!starts) return circuit
+  const label = { id: freeId(circuit, 'labels'), name: OUTPUT, end: to, follows: true }
+  return { ...circuit, labels: [...circuit.labels, label] }
+}

@@ -1,0 +1,62 @@
+import type { Circuit, GridPoint, Part } from '../circuit.js'
+import { type Box, inkOf, overlap, ring, stretchesOf, symbolBox, wirePoints } from '../drawing/geometry.js'
+import { netBoxes } from '../drawing/labels.js'
+
+/** Everything beyond a line moves on by so many grid units, its wires with it: a strip of paper is put in. */
+export function withStrip(circuit: Circuit, along: 'x' | 'y', beyond: number, by: number): Circuit {
+  const moved = <P extends GridPoint>(p: P): P => (p[along] > beyond ? { ...p, [along]: p[along] + by } : p)
+  return {
+    ...circuit,
+    parts: circuit.parts.map((p) => (p.at ? { ...p, at: moved(p.at) } : p)),
+    junctions: circuit.junctions.map((j) => (j.at ? { ...j, at: moved(j.at) } : j)),
+    wires: circuit.wires.map((w) => (w.bends ? { ...w, bends: w.bends.map(moved) } : w)),
+    ...(circuit.notes && { notes: circuit.notes.map((n) => ({ ...n, at: moved(n.at) })) }),
+  }
+}
+
+/** Grid units of air around a symbol that is put somewhere. */
+const AIR = 0.5
+
+/** What lies on the sheet: symbols, wires and the names of nets; without what belongs to some parts. */
+export function lyingOn(circuit: Circuit, without: ReadonlySet<string> = new Set()): Box[] {
+  const symbols = circuit.parts.flatMap((p) => (without.has(p.id) ? [] : (symbolBox(p) ?? [])))
+  const wires = circuit.wires
+    .filter((w) => !w.ends.some((e) => 'part' in e && without.has(e.part)))
+    .flatMap((w) => stretchesOf(wirePoints(circuit, w) ?? []).map(inkOf))
+  return [...symbols, ...wires, ...netBoxes(circuit)]
+}
+
+export const withAir = ({ left, right, top, bottom }: Box, air = AIR): Box => ({
+  left: left - air,
+  right: right + air,
+  top: top - air,
+  bottom: bottom + air,
+})
+
+export const isClear = (box: Box, lying: readonly Box[]): boolean => lying.every((other) => overlap(box, other) === 0)
+
+/** How far from where they are wanted parts are put where something lies there, grid units. */
+const FARTHEST = 40
+
+/** The shift nearest to the one wanted with which parts lie on no symbol but their own. */
+export function clearShift(circuit: Circuit, moving: readonly Part[], wanted: GridPoint): GridPoint {
+  const ids = new Set(moving.map((p) => p.id))
+  const others = circuit.parts.flatMap((p) => (ids.has(p.id) ? [] : (symbolBox(p) ?? [])))
+  const own = moving.flatMap((p) => symbolBox(p) ?? [])
+  const fits = ({ x, y }: GridPoint) =>
+    own.every(({ left, right, top, bottom }) =>
+      isClear({ left: left + x, right: right + x, top: top + y, bottom: bottom + y }, others),
+    )
+  for (let far = 0; far <= FARTHEST; far++) for (const by of ring(wanted, far)) if (fits(by)) return by
+  return wanted
+}
+
+/** The circuit with one part moved to the nearest place where it lies on no other. */
+export function withClear(circuit: Circuit, id: string): Circuit {
+  const part = circuit.parts.find((p) => p.id === id)
+  if (!part?.at) return circuit
+  const by = clearShift(circuit, [part], { x: 0, y: 0 })
+  if (by.x === 0 && by.y === 0) return circuit
+  const at = { ...part.at, x: part.at.x + by.x, y: part.at.y + by.y }
+  return { ...circuit, parts: circuit.parts.map((p) => (p === part ? { ...p, at } : p)) }
+}
