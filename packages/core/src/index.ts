@@ -8,7 +8,13 @@ export { type ErrorPlace, type Failure, toFailure, VoskelError } from './errors/
 export { parseQuantity } from './quantity/parseQuantity.js'
 export { DEFAULT_DIGITS, formatExact, formatQuantity } from './quantity/formatQuantity.js'
 export { parseSignal, type Signal, signalText } from './quantity/signal.js'
-export { nearestPreferred, preferredNeighbours, SERIES_NAMES, type SeriesName } from './quantity/preferredValues.js'
+export {
+  nearestPreferred,
+  preferredNeighbours,
+  SERIES_NAMES,
+  type SeriesName,
+  seriesValues,
+} from './quantity/preferredValues.js'
 
 export { type Complex, complex } from './numeric/complex.js'
 export {
@@ -93,10 +99,11 @@ export {
   type Junction,
   type Label,
   type Part,
+  type Note,
   type Wire,
 } from './circuit/circuit.js'
-export { drawingOf, type Sheet } from './circuit/drawing/index.js'
-export { type LabelPlace, tagBox, valueText } from './circuit/drawing/labels.js'
+export { type Drawing, drawingOf, laidOut, type Sheet } from './circuit/drawing/index.js'
+export { labelBox, type LabelPlace, tagBox, valueText } from './circuit/drawing/labels.js'
 export type { PartSymbol } from './circuit/parts/PartSymbol.js'
 export { type EffectiveValue, effectiveValues, scopeOf } from './circuit/effectiveValues.js'
 export { flatten, type FlatCircuit } from './circuit/flatten.js'
@@ -105,9 +112,18 @@ export { circuitEdit, circuitEdits, type EditCall } from './circuit/edit/index.j
 export { checkCircuit, checks } from './circuit/checks/index.js'
 export type { Check, Finding, Remedy } from './circuit/checks/Check.js'
 export { type Patched, patched, type Patches, type PartPatch, withoutPatchedValue } from './circuit/patch.js'
-export { endPoint, isDrawn, placed, wirePoints } from './circuit/drawing/geometry.js'
+export { type Box, endPoint, isDrawn, looksJoined, placed, symbolBox, wirePoints } from './circuit/drawing/geometry.js'
+export { type PlacedPin, placedPins } from './circuit/drawing/pins.js'
+export { blankCircuit } from './circuit/edit/blankCircuit.js'
+export { type GrowWay, supplyOf, WAYS } from './circuit/edit/growPart.js'
+export { growingPins, type NewPart, turnedAlong, withPinAt } from './circuit/edit/newPart.js'
+export { pieceOf } from './circuit/edit/pasteThings.js'
+export { type Direction, tipAfter, validTip, walkFrom } from './circuit/edit/walk.js'
+export { type TypedValue, typedValue } from './circuit/typedValue.js'
+export { liesOn, samePoint, type Spot, spotAt, spotPoint } from './circuit/edit/spots.js'
+export { type Reading, readingsOf, type Saying } from './circuit/say/index.js'
 export { partKind, partKinds } from './circuit/parts/index.js'
-export type { PartKind, ValueField } from './circuit/parts/PartKind.js'
+export { PART_GROUPS, type PartGroup, type PartKind, type ValueField } from './circuit/parts/PartKind.js'
 export { type Waveform, waveformKinds } from './circuit/waveforms/index.js'
 
 export { formulate, type Mna } from './analysis/mna.js'

@@ -7,13 +7,16 @@ const PREFIXES = Object.keys(PREFIX_EXPONENTS).sort((a, b) => b.length - a.lengt
 const MARKING_CODE = new RegExp(`^([+-]?)(\\d*)(R|${PREFIXES.join('|')})(\\d+)$`)
 const DECIMAL = /^([+-]?(?:\d+\.?\d*|\.\d+))(?:[eE]([+-]?\d+))?\s*(.*)$/
 
+/** Stands for a frequency that is said by its time constant, 1/(2π·τ). */
+const TIME_CONSTANT = NaN
+
 /**
  * Reads a value in engineering notation: `4.7k`, `4k7`, `2R2`, `1u5`, `10 nF`, `1Meg`, `3.3e-9`. Prefixes are
  * case-sensitive: `m` is milli, `M` is mega.
  *
  * @param text what was typed; blanks around it and before the prefix or unit are allowed
  * @param unit the unit that is expected; it may be left out, but another one is an error. Where `Hz` is expected an
- *   angular frequency in `rad/s` is converted
+ *   angular frequency in `rad/s` is converted, and a time is taken as a time constant: 1/(2π·τ)
  * @returns the value in SI units, correctly rounded: the double nearest to the decimal that was typed
  * @throws VoskelError `QUANTITY_SYNTAX`
  * @example parseQuantity('4k7') // 4700
@@ -24,6 +27,11 @@ export function parseQuantity(text: string, unit = ''): number {
   if (trimmed === '') throw fail('nothing is typed')
 
   const { body, scale } = splitUnit(trimmed, unit, fail)
+  if (Number.isNaN(scale)) {
+    const tau = parseQuantity(body)
+    if (!(tau > 0)) throw fail('a time constant is above 0 s')
+    return checked(1 / (2 * Math.PI * tau), fail)
+  }
   const marked = MARKING_CODE.exec(body)
   if (marked) {
     const [, sign, whole, letter, fraction] = marked as unknown as [string, string, string, string, string]
@@ -60,6 +68,7 @@ function splitUnit(
     if (found === '%' && unit === '') throw fail('a plain number is expected, not a percentage')
     if (found === unit || unit === '') return { body, scale: 1 }
     if (found === 'rad/s' && unit === 'Hz') return { body, scale: 1 / (2 * Math.PI) }
+    if (found === 's' && unit === 'Hz') return { body, scale: TIME_CONSTANT }
     throw fail(`the unit here is ${unit}, not ${found}`)
   }
   return { body: text, scale: 1 }

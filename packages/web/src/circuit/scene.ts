@@ -1,69 +1,96 @@
 import {
+  type Box,
   type Circuit,
+  drawingOf,
+  type Drawing,
   type EffectiveValue,
   effectiveValues,
-  type End,
   type GridPoint,
-  type LabelPlace,
+  labelBox,
+  type Note,
   type Part,
   partKind,
+  placedPins,
+  NetMap,
   placed,
-  drawingOf,
   scopeOf,
   type Sheet,
+  symbolBox,
   tagBox,
   valueText,
   VoskelError,
   wirePoints,
 } from '@voskel/core'
-import type { Edge, Node } from '@vue-flow/core'
 
 /** Pixels of a grid unit at zoom 1. */
 export const GRID = 16
 
-export interface PartData {
-  part: Part
-  /** Null where they cannot be worked out. */
-  values: Readonly<Record<string, EffectiveValue>> | null
-  /** What stands after its name; null for nothing. */
-  text: string | null
-  label: LabelPlace | null
+/** A part's symbol: strokes in grid units, and how they are moved, turned and mirrored, px. */
+export interface SceneSymbol {
+  readonly id: string
+  readonly part: Part
+  readonly strokes: string
+  readonly filled: string
+  readonly texts: readonly { readonly x: number; readonly y: number; readonly text: string }[]
+  readonly transform: string
+  readonly box: Box
 }
 
-export interface WireData {
-  /** Corners of the wire, px; of each of its pieces where it was cut into rows. */
-  pieces: readonly (readonly GridPoint[])[]
+/** A part's name and value, px. */
+export interface SceneLabel {
+  readonly id: string
+  readonly name: string
+  readonly value: string | null
+  /** The value is not the computed one. */
+  readonly isMarked: boolean
+  readonly lines: 1 | 2
+  readonly anchor: 'start' | 'middle' | 'end'
+  readonly x: number
+  /** Baselines of the lines. */
+  readonly y: readonly number[]
+  readonly box: Box
 }
 
-export interface LabelData {
-  name: string
+export interface SceneWire {
+  readonly id: string
+  /** Path, px. */
+  readonly d: string
+  /** Grid units, as it lies on the drawing. */
+  readonly pieces: readonly (readonly GridPoint[])[]
+}
+
+export interface SceneName {
+  readonly id: string
+  readonly name: string
+  readonly box: Box
   /** Where a row ends, or goes on from the one above. */
-  row?: 'ends' | 'begins'
+  readonly row?: 'ends' | 'begins'
+  /** From the name to what it hangs on, where it stands away from it. */
+  readonly lead: string | null
 }
 
-const px = ({ x, y }: GridPoint) => ({ x: x * GRID, y: y * GRID })
-
-/** Size of a part's node, px, turned with the part. */
-export function nodeSize(part: Part): { width: number; height: number } {
-  const [hx, hy] = partKind(part.kind).symbol.half
-  const turned = part.at?.rotation === 90 || part.at?.rotation === 270
-  return { width: 2 * GRID * (turned ? hy : hx), height: 2 * GRID * (turned ? hx : hy) }
-}
-
-/** A pin's place inside its node, px from the node's corner. */
-export function pinInNode(part: Part, place: readonly [number, number]): { left: number; top: number } {
-  const { width, height } = nodeSize(part)
-  const point = placed(part, place)
-  return { left: (point.x - part.at!.x) * GRID + width / 2, top: (point.y - part.at!.y) * GRID + height / 2 }
+/** A circuit as it is drawn, for the screen. Boxes and points are in grid units, paths in px. */
+export interface Scene {
+  readonly drawing: Drawing
+  readonly symbols: readonly SceneSymbol[]
+  readonly labels: readonly SceneLabel[]
+  readonly wires: readonly SceneWire[]
+  readonly dots: readonly GridPoint[]
+  /** Ends that nothing is joined to. */
+  readonly openEnds: readonly GridPoint[]
+  readonly names: readonly SceneName[]
+  readonly notes: readonly (Note & { readonly lines: readonly string[] })[]
+  /** Around everything; null where nothing is drawn. */
+  readonly bounds: Box | null
 }
 
 /** The values of each part as they count; null for a part, or a circuit, whose formulas cannot be worked out. */
-export function valuesIn(circuit: Circuit): (part: Part) => PartData['values'] {
+export function valuesIn(circuit: Circuit): (part: Part) => Readonly<Record<string, EffectiveValue>> | null {
   const known = <T>(step: () => T): T | null => {
     try {
       return step()
     } catch (error) {
-      // The findings above the drawing say what is wrong.
+      // The findings say what is wrong.
       if (error instanceof VoskelError) return null
       throw error
     }
@@ -72,104 +99,173 @@ export function valuesIn(circuit: Circuit): (part: Part) => PartData['values'] {
   return (part) => scope && known(() => effectiveValues(part, scope))
 }
 
-/** What a wire ends at as a node of the drawing: a part may have a junction's name. */
-const nodeId = (end: End) => ('part' in end ? `part ${end.part}` : `junction ${end.junction}`)
-
-/** The place where a wire ends: a junction, or a pin. */
-const nodeAt = (end: End) => ('part' in end ? `pin ${end.part} ${end.pin}` : nodeId(end))
-
 /**
- * The circuit as nodes and edges of the drawing.
+ * The circuit as it is drawn.
  *
  * @param sheet what it is folded into rows for; left out, it stays in one
  */
-export function sceneOf(given: Circuit, sheet?: Sheet): { nodes: Node[]; edges: Edge[] } {
-  const nodes: Node[] = []
-  const known = valuesIn(given)
-  const values = new Map(given.parts.map((part) => [part.id, known(part)]))
-  const textOf = (part: Part) => valueText(part, values.get(part.id)!)
+export function sceneOf(given: Circuit, sheet?: Sheet): Scene {
+  const valuesOf = valuesIn(given)
+  const texts = new Map(given.parts.map((part) => [part.id, valueText(part, valuesOf(part))]))
+  const textOf = (part: Part) => texts.get(part.id) ?? null
   // A star marks a value that is not the computed one.
   const written = (part: Part) => textOf(part) && textOf(part) + (part.exact ? '*' : '')
-  const { circuit, labels, pieces, tags } = drawingOf(given, written, sheet)
-  for (const part of circuit.parts) {
-    if (!part.at) continue
-    const { width, height } = nodeSize(part)
-    const { x, y } = px(part.at)
-    nodes.push({
-      id: nodeId({ part: part.id, pin: '' }),
-      type: 'part',
-      position: { x: x - width / 2, y: y - height / 2 },
-      data: {
-        part,
-        values: values.get(part.id)!,
-        text: textOf(part),
-        label: labels.get(part.id) ?? null,
-      } satisfies PartData,
-      selectable: part.kind !== 'ground',
-      focusable: false,
-      width,
-      height,
-    })
-  }
-  const ends = new Map<string, number>()
-  for (const end of circuit.wires.flatMap((w) => w.ends)) ends.set(nodeAt(end), (ends.get(nodeAt(end)) ?? 0) + 1)
-  const mark = (id: string, at: GridPoint, dot: boolean) => {
-    const { x, y } = px(at)
-    const position = { x: x - 4, y: y - 4 }
-    nodes.push({ id, type: 'junction', position, data: { dot }, selectable: false, focusable: false })
-  }
-  // A dot marks where three or more ends meet; where two meet the line runs on.
-  for (const junction of circuit.junctions) {
-    const id = nodeId({ junction: junction.id })
-    if (junction.at) mark(id, junction.at, (ends.get(id) ?? 0) > 2)
-  }
-  for (const part of circuit.parts) {
-    for (const [pin, place] of Object.entries(partKind(part.kind).pinPlaces)) {
-      const id = nodeAt({ part: part.id, pin })
-      if (part.at && (ends.get(id) ?? 0) > 1) mark(id, placed(part, place!), true)
-    }
-  }
-  for (const label of circuit.labels) {
-    if (!label.at) continue
-    const { x, y } = px(label.at)
-    nodes.push({
-      id: `net ${label.id}`,
-      type: 'net',
-      position: { x: x - 14, y: y - 34 },
-      data: { name: label.name } satisfies LabelData,
-      selectable: false,
-      focusable: false,
-    })
-  }
-  for (const { id, net, at, goesOn } of tags) {
-    const { left, top } = tagBox({ net, at, goesOn })
-    nodes.push({
-      id: `row ${id}`,
-      type: 'net',
-      position: px({ x: left, y: top }),
-      data: { name: net, row: goesOn ? 'ends' : 'begins' } satisfies LabelData,
-      selectable: false,
-      focusable: false,
-    })
-  }
-  const edges = circuit.wires.flatMap((wire): Edge[] => {
+  const drawing = drawingOf(given, written, sheet)
+  const { circuit, labels, pieces, tags, names } = drawing
+  const symbols = circuit.parts.flatMap((part) => (part.at ? [symbolOf(part)] : []))
+  const wires = circuit.wires.flatMap((wire): SceneWire[] => {
     const points = wirePoints(circuit, wire)
     if (!points) return []
-    const [a, b] = wire.ends
-    const data: WireData = { pieces: (pieces.get(wire.id) ?? [points]).map((piece) => piece.map(px)) }
-    return [
-      {
-        id: wire.id,
-        type: 'wire',
-        source: nodeId(a),
-        target: nodeId(b),
-        sourceHandle: 'part' in a ? a.pin : 'j',
-        targetHandle: 'part' in b ? b.pin : 'j',
-        data,
-        selectable: false,
-        focusable: false,
-      },
-    ]
+    const own = pieces.get(wire.id) ?? [points]
+    return [{ id: wire.id, pieces: own, d: own.map(pathOf).join('') }]
   })
-  return { nodes, edges }
+  const sceneLabels = circuit.parts.flatMap((part): SceneLabel[] => {
+    const place = labels.get(part.id)
+    const box = place && labelBox(part, written(part), place)
+    return box ? [labelOf(part, textOf(part), place, box)] : []
+  })
+  const sceneNames: SceneName[] = circuit.labels.flatMap((label) => {
+    const box = names.get(label.id)
+    return box ? [{ id: label.id, name: label.name, box, lead: leadOf(circuit, label, box) }] : []
+  })
+  for (const tag of tags)
+    sceneNames.push({
+      id: `row ${tag.id}`,
+      name: tag.net,
+      box: tagBox(tag),
+      row: tag.goesOn ? 'ends' : 'begins',
+      lead: null,
+    })
+  const notes = (circuit.notes ?? []).map((note) => ({ ...note, lines: note.text.split('\n') }))
+  const boxes = [
+    ...symbols.map((s) => s.box),
+    ...sceneLabels.map((l) => l.box),
+    ...sceneNames.map((n) => n.box),
+    ...wires.flatMap((w) => w.pieces.flat().map((p) => ({ left: p.x, right: p.x, top: p.y, bottom: p.y }))),
+    ...notes.map(noteBox),
+  ]
+  return {
+    drawing,
+    symbols,
+    wires,
+    labels: sceneLabels,
+    names: sceneNames,
+    notes,
+    ...endsOf(circuit),
+    bounds: boxes.length === 0 ? null : boxes.reduce(around),
+  }
+}
+
+/** Grid units of a letter and a line of a note, by what it is. */
+export const NOTE_SIZE = { title: { letter: 0.62, line: 1.8 }, text: { letter: 0.5, line: 1.3 } } as const
+
+export function noteBox({ at, as, lines }: Scene['notes'][number]): Box {
+  const { letter, line } = NOTE_SIZE[as]
+  const width = letter * Math.max(...lines.map((l) => l.length))
+  return { left: at.x, right: at.x + width, top: at.y, bottom: at.y + line * lines.length }
+}
+
+export const around = (a: Box, b: Box): Box => ({
+  left: Math.min(a.left, b.left),
+  right: Math.max(a.right, b.right),
+  top: Math.min(a.top, b.top),
+  bottom: Math.max(a.bottom, b.bottom),
+})
+
+export const pathOf = (points: readonly GridPoint[]): string =>
+  points.map(({ x, y }, k) => `${k === 0 ? 'M' : 'L'}${x * GRID} ${y * GRID}`).join('')
+
+/** How a part's symbol is moved, turned and mirrored, px. */
+export function transformOf({ at }: Pick<Part, 'at'>): string {
+  const { x, y, rotation, mirrored } = at!
+  return `translate(${x * GRID} ${y * GRID}) rotate(${rotation}) scale(${mirrored ? -GRID : GRID} ${GRID})`
+}
+
+export function symbolOf(part: Part): SceneSymbol {
+  const { symbol } = partKind(part.kind)
+  const texts = (symbol.texts ?? []).map((t) => {
+    const { x, y } = placed(part, [t.x, t.y])
+    return { ...t, x: x * GRID, y: y * GRID }
+  })
+  return {
+    id: part.id,
+    part,
+    strokes: symbol.strokes.join(''),
+    filled: (symbol.filled ?? []).join(''),
+    texts,
+    transform: transformOf(part),
+    box: symbolBox(part)!,
+  }
+}
+
+/** Where a line's letters stand in it, in parts of its height. */
+const BASELINE = 0.76
+const LINE_HEIGHT = 1.27
+
+function labelOf(
+  part: Part,
+  value: string | null,
+  { side, lines }: NonNullable<ReturnType<Drawing['labels']['get']>>,
+  box: Box,
+): SceneLabel {
+  const anchor = side === 'left' ? 'end' : side === 'right' ? 'start' : 'middle'
+  const x = anchor === 'end' ? box.right : anchor === 'start' ? box.left : (box.left + box.right) / 2
+  const rows = value === null ? 1 : lines
+  return {
+    id: part.id,
+    name: part.id,
+    value,
+    isMarked: part.exact !== undefined && Object.keys(part.exact).length > 0,
+    lines: rows as 1 | 2,
+    anchor,
+    x: x * GRID,
+    y: Array.from({ length: rows }, (_, k) => (box.top + LINE_HEIGHT * (k + BASELINE)) * GRID),
+    box,
+  }
+}
+
+/** Grid units from a name's frame to what it hangs on beyond which a line leads there. */
+const NEAR = 0.6
+
+function leadOf(circuit: Circuit, label: Circuit['labels'][number], box: Box): string | null {
+  const wire = wirePoints(circuit, { id: '?', ends: [label.end, label.end] })
+  const end = wire?.[0]
+  if (!end) return null
+  const x = Math.min(box.right, Math.max(box.left, end.x))
+  const y = Math.min(box.bottom, Math.max(box.top, end.y))
+  const isOnWire = circuit.wires.some((w) => {
+    const points = wirePoints(circuit, w) ?? []
+    return points.slice(1).some((b, k) => isNear(points[k]!, b, box))
+  })
+  return isOnWire || Math.hypot(end.x - x, end.y - y) <= NEAR ? null : pathOf([{ x, y }, end])
+}
+
+const isNear = (a: GridPoint, b: GridPoint, box: Box) =>
+  Math.max(a.x, b.x) >= box.left - NEAR &&
+  Math.min(a.x, b.x) <= box.right + NEAR &&
+  Math.max(a.y, b.y) >= box.top - NEAR &&
+  Math.min(a.y, b.y) <= box.bottom + NEAR
+
+/** A dot marks where three or more ends meet; where two meet the line runs on. */
+function endsOf(circuit: Circuit): Pick<Scene, 'dots' | 'openEnds'> {
+  const counts = new Map<string, { at: GridPoint; ends: number }>()
+  const count = (at: GridPoint, ends: number) => {
+    const key = `${at.x} ${at.y}`
+    const known = counts.get(key)
+    if (known) known.ends += ends
+    else counts.set(key, { at, ends })
+  }
+  const pins = placedPins(circuit, new NetMap(circuit))
+  for (const { at } of pins) count(at, 1)
+  for (const wire of circuit.wires) {
+    const points = wirePoints(circuit, wire)
+    // A wire without length joins two pins that touch: it has no end to be seen.
+    if (!points || points.every((p) => p.x === points[0]!.x && p.y === points[0]!.y)) continue
+    count(points[0]!, 1)
+    count(points.at(-1)!, 1)
+  }
+  const all = [...counts.values()]
+  const named = new Set(circuit.labels.flatMap((l) => ('part' in l.end ? [`${l.end.part} ${l.end.pin}`] : [])))
+  const alone = pins.filter(({ part, pin, net }) => net.startsWith('\u0000') && !named.has(`${part} ${pin}`))
+  return { dots: all.filter((c) => c.ends > 2).map((c) => c.at), openEnds: alone.map((p) => p.at) }
 }

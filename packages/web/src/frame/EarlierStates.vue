@@ -83,7 +83,7 @@ function bringBack() {
           <h3>{{ document.name }}</h3>
           <p>{{ about }}</p>
           <p v-if="document.notes" class="soft notes">{{ document.notes }}</p>
-          <CircuitDrawing v-if="circuit && isDrawn(circuit)" class="drawing" :circuit="circuit" fixed />
+          <CircuitDrawing v-if="circuit && isDrawn(circuit)" class="drawing" :circuit="circuit" />
           <p v-else-if="circuit" class="soft">{{ circuit.parts.length }} parts, without a drawing.</p>
         </template>
         <p v-else class="soft">Choose a state to look at it.</p>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
-import { type StageId, stages } from '../stages'
+import { BESIDE_CHOICES, besides, type StageId, stages } from '../stages'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
@@ -46,9 +46,10 @@ const SHAPES: Record<State, string> = {
 }
 
 const tabs = computed(() => stages.map((s) => ({ ...s, state: stateOf(s.id) })))
+const beside = computed(() => new Set(besides(view.beside).map((s) => s.id)))
 const besideChoice = computed({
   get: () => view.beside ?? 'none',
-  set: (id) => (view.beside = id === 'none' ? null : (id as StageId)),
+  set: (id) => (view.beside = id === 'none' ? null : id),
 })
 
 function key(event: KeyboardEvent) {
@@ -71,10 +72,10 @@ function key(event: KeyboardEvent) {
         :key="t.id"
         role="tab"
         class="tab"
-        :class="{ current: t.id === current, beside: t.id === view.beside && t.id !== current }"
+        :class="{ current: t.id === current, beside: beside.has(t.id) && t.id !== current }"
         :aria-selected="t.id === current"
         :tabindex="t.id === current ? 0 : -1"
-        :title="`${t.name}: ${t.state} (key ${t.key})`"
+        :title="`${t.name}: ${t.state} (${t.key})`"
         @click="emit('go', t.id)"
       >
         {{ t.name }}
@@ -92,10 +93,10 @@ function key(event: KeyboardEvent) {
         :persistent="false"
         size="small"
         aria-label="Stage shown beside"
-        style="width: 116px"
+        style="width: 146px"
       >
         <ElOption value="none" label="nothing" />
-        <ElOption v-for="s in stages" :key="s.id" :value="s.id" :label="s.name" :disabled="s.id === current" />
+        <ElOption v-for="s in BESIDE_CHOICES" :key="s.id" :value="s.id" :label="s.name" :disabled="s.id === current" />
       </ElSelect>
     </label>
   </nav>

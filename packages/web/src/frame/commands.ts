@@ -2,7 +2,7 @@ import type { Design } from '@voskel/core'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { fileName, saveFile } from '../components/files'
-import { stages } from '../stages'
+import { BESIDE_CHOICES, stages } from '../stages'
 import { useDesignStore } from '../stores/design'
 import { useProjectsStore } from '../stores/projects'
 import { useViewStore } from '../stores/view'
@@ -17,10 +17,12 @@ export interface Command {
   run: () => void
 }
 
-/** The key press as the commands name it: `Ctrl+K`, `?`, `1`. ⌘ counts as Ctrl. */
+/** The key press as the commands name it: `Ctrl+K`, `?`, `Alt+1`. ⌘ counts as Ctrl. */
 export function keyOf(event: KeyboardEvent): string {
   const control = event.ctrlKey || event.metaKey
-  const key = event.key.length === 1 && control ? event.key.toUpperCase() : event.key
+  // With Alt some keyboards type another character on the digits.
+  const digit = event.altKey ? /^Digit(\d)$/.exec(event.code ?? '')?.[1] : undefined
+  const key = digit ?? (event.key.length === 1 && control ? event.key.toUpperCase() : event.key)
   return [control && 'Ctrl', event.altKey && 'Alt', control && event.shiftKey && 'Shift', key].filter(Boolean).join('+')
 }
 
@@ -57,8 +59,12 @@ export function useCommands(open: { search: () => void; sheet: () => void; earli
     { id: 'earlier', name: 'Earlier states of this design', run: open.earlier },
     { id: 'file', name: 'Save the design as a file', run: () => saveDesign(design.document) },
     ...stages.map((s) => ({ id: `stage-${s.id}`, name: `Go to ${s.name}`, keys: s.key, run: () => go(s.id) })),
-    ...stages.map((s) => ({ id: `beside-${s.id}`, name: `Show ${s.name} beside`, run: () => (view.beside = s.id) })),
-    { id: 'beside-none', name: 'One stage alone', keys: '0', run: () => (view.beside = null) },
+    ...BESIDE_CHOICES.map((s) => ({
+      id: `beside-${s.id}`,
+      name: `Show ${s.name} beside`,
+      run: () => (view.beside = s.id),
+    })),
+    { id: 'beside-none', name: 'One stage alone', keys: 'Alt+0', run: () => (view.beside = null) },
     { id: 'light', name: 'Light appearance', run: () => (view.appearance = 'light') },
     { id: 'dark', name: 'Dark appearance', run: () => (view.appearance = 'dark') },
     { id: 'print', name: 'Print appearance', run: () => (view.appearance = 'print') },

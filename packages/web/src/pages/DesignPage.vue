@@ -10,7 +10,7 @@ import KeySheet from '../frame/KeySheet.vue'
 import StageTabs from '../frame/StageTabs.vue'
 import TopBar from '../frame/TopBar.vue'
 import LedgerBar from '../ledger/LedgerBar.vue'
-import { type StageId, stageOfVerdict, stages } from '../stages'
+import { besides, type StageId, stageOfVerdict, stages } from '../stages'
 import { useDesignStore } from '../stores/design'
 import { useProjectsStore } from '../stores/projects'
 import { useResultsStore } from '../stores/results'
@@ -39,11 +39,9 @@ const commands = useCommands({
 
 const current = computed<StageId>(() => stages.find((s) => s.id === stage)?.id ?? 'specify')
 const shown = computed(() => stages.find((s) => s.id === current.value)!)
-const besideStage = computed(() =>
-  view.beside && view.beside !== current.value ? stages.find((s) => s.id === view.beside)! : null,
-)
+const beside = computed(() => besides(view.beside).filter((s) => s.id !== current.value))
 
-void besideStage.value?.load()
+for (const next of beside.value) void next.load()
 watch(
   () => id,
   (next) => void design.open(next),
@@ -87,7 +85,7 @@ function go(next: StageId) {
 function follow(verdict: Verdict) {
   if (verdict.at !== null && verdict.atUnit !== null) view.cursor = { unit: verdict.atUnit, at: verdict.at }
   const wanted = stageOfVerdict(verdict)
-  if (view.beside !== wanted) go(wanted)
+  if (!beside.value.some((s) => s.id === wanted)) go(wanted)
 }
 
 function key(event: KeyboardEvent) {
@@ -135,7 +133,7 @@ const split = computed(() => view.split)
       </div>
       <div v-else-if="!design.document" class="message" role="status">Opening the design …</div>
       <ElSplitter
-        v-else-if="besideStage"
+        v-else-if="beside.length"
         class="split"
         @resize-end="(_index: number, sizes: number[]) => (view.split = (100 * sizes[0]!) / (sizes[0]! + sizes[1]!))"
       >
@@ -143,8 +141,9 @@ const split = computed(() => view.split)
           ><component :is="shown.component" :key="shown.id" v-bind="shown.props"
         /></ElSplitterPanel>
         <ElSplitterPanel min="300px"
-          ><component :is="besideStage.component" :key="besideStage.id" v-bind="besideStage.props"
-        /></ElSplitterPanel>
+          ><div class="beside">
+            <component :is="s.component" v-for="s in beside" :key="s.id" v-bind="s.props" /></div
+        ></ElSplitterPanel>
       </ElSplitter>
       <component :is="shown.component" v-else :key="shown.id" v-bind="shown.props" />
     </main>
@@ -187,6 +186,21 @@ const split = computed(() => view.split)
 
 .split {
   height: 100%;
+}
+
+.beside {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
+
+.beside > * {
+  flex: 1;
+  min-height: 0;
+}
+
+.beside > * + * {
+  border-top: 1px solid var(--line);
 }
 
 .message {

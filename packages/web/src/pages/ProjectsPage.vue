@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { CopyDocument, Delete, Download, Moon, Plus, Printer, Sunny } from '@element-plus/icons-vue'
 import { ElButton, ElDialog, ElIcon, ElInput } from 'element-plus'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, type ProjectSummary } from '../api/client'
 import { chooseFile, fileName, saveFile } from '../components/files'
 import type { Unsent } from '../document/outbox'
 import { useDesignStore } from '../stores/design'
 import { useUnsentStore } from '../stores/unsent'
+import StartChoice from './StartChoice.vue'
 import ProjectBin from './ProjectBin.vue'
 import { useProjectsStore } from '../stores/projects'
 import { useViewStore } from '../stores/view'
@@ -56,13 +57,34 @@ async function openProject() {
   if (file) await projects.openProjectFile(file)
 }
 
-async function openDesign(project: string) {
-  const file = await chooseFile('.json,application/json')
-  const id = file && (await projects.openDesignFile(project, file))
-  if (id) await router.push({ name: 'design', params: { id, stage: 'specify' } })
+/** The project in which a new design is about to begin. */
+const starting = ref<string | null>(null)
+
+async function start(made: Promise<string | null>, stage: string) {
+  const id = await made
+  if (id === null) return
+  starting.value = null
+  await router.push({ name: 'design', params: { id, stage } })
 }
 
-const asking = ref<{ title: string; project: string | null } | null>(null)
+/** A blank sheet shows at once what the circuit does. */
+async function startSheet(project: string) {
+  view.beside ??= 'frequency+time'
+  await start(projects.createFromSheet(project), 'circuit')
+}
+
+/** N begins a design in the first project. */
+function key(event: KeyboardEvent) {
+  const [first] = projects.projects ?? []
+  const isTyping = event.target instanceof HTMLElement && event.target.closest('input, textarea') !== null
+  if (event.key !== 'n' || event.ctrlKey || event.metaKey || event.altKey || isTyping || !first || asking.value) return
+  event.preventDefault()
+  starting.value = first.id
+}
+onMounted(() => window.addEventListener('keydown', key))
+onBeforeUnmount(() => window.removeEventListener('keydown', key))
+
+const asking = ref(false)
 const name = ref('')
 const problem = ref('')
 const day = new Intl.DateTimeFormat('en-GB', {
@@ -74,10 +96,10 @@ const day = new Intl.DateTimeFormat('en-GB', {
 })
 const looks = computed(() => ({ light: Sunny, dark: Moon, print: Printer })[view.appearance])
 
-function ask(title: string, project: string | null) {
+function ask() {
   name.value = ''
   problem.value = ''
-  asking.value = { title, project }
+  asking.value = true
 }
 
 function rename(project: ProjectSummary, field: HTMLInputElement) {
@@ -87,9 +109,7 @@ function rename(project: ProjectSummary, field: HTMLInputElement) {
 }
 
 async function create() {
-  const wanted = asking.value
   const typed = name.value.trim()
-  if (!wanted) return
   if (!typed) {
     problem.value = 'Type a name first.'
     return
@@ -98,19 +118,9 @@ async function create() {
     problem.value = `The name has ${typed.length} characters; at most 200 are kept.`
     return
   }
-  if (wanted.project === null) {
-    const made = await projects.createProject(typed)
-    if (!made.ok) problem.value = `${made.failure.title}. ${made.failure.detail}`
-    else asking.value = null
-    return
-  }
-  const id = await projects.createDesign(wanted.project, typed)
-  if (id === null) {
-    problem.value = `${projects.failure?.title ?? 'It could not be made'}. ${projects.failure?.detail ?? ''}`
-    return
-  }
-  asking.value = null
-  await router.push({ name: 'design', params: { id, stage: 'specify' } })
+  const made = await projects.createProject(typed)
+  if (!made.ok) problem.value = `${made.failure.title}. ${made.failure.detail}`
+  else asking.value = false
 }
 </script>
 
@@ -129,7 +139,7 @@ async function create() {
         <ElIcon><component :is="looks" /></ElIcon>
       </button>
       <ElButton @click="openProject">Open a project file</ElButton>
-      <ElButton type="primary" :icon="Plus" @click="ask('New project', null)">New project</ElButton>
+      <ElButton type="primary" :icon="Plus" @click="ask">New project</ElButton>
     </header>
     <main class="list">
       <div v-if="projects.failure" class="failure" role="alert">
@@ -170,8 +180,9 @@ async function create() {
             />
             <p class="soft">{{ p.description }}</p>
           </div>
-          <ElButton :icon="Plus" @click="ask('New design', p.id)">New design</ElButton>
-          <ElButton class="second" @click="openDesign(p.id)">Open a design file</ElButton>
+          <ElButton :icon="Plus" :aria-expanded="starting === p.id" @click="starting = starting === p.id ? null : p.id"
+            >New design</ElButton
+          >
           <button
             class="plain-button"
             :aria-label="`Save project ${p.name} as a file`"
@@ -197,6 +208,13 @@ async function create() {
             <ElIcon><Delete /></ElIcon>
           </button>
         </div>
+        <StartChoice
+          v-if="starting === p.id"
+          @requirement="start(projects.createFromRequirement(p.id), 'specify')"
+          @sheet="startSheet(p.id)"
+          @file="(file) => start(projects.openDesignFile(p.id, file), 'specify')"
+          @close="starting = null"
+        />
         <ul v-if="p.designs.length">
           <li v-for="d in p.designs" :key="d.id">
             <RouterLink :to="{ name: 'design', params: { id: d.id, stage: 'specify' } }">{{ d.name }}</RouterLink>
@@ -220,18 +238,20 @@ async function create() {
             </button>
           </li>
         </ul>
-        <p v-else class="soft none">No design yet. <b>New design</b> starts one from a low-pass that works.</p>
+        <p v-else class="soft none">
+          No design yet. <b>New design</b> starts one, from a requirement, a blank sheet or a file.
+        </p>
       </section>
       <ProjectBin />
       <p class="made-of"><a href="/licences.txt" target="_blank">What Voskel is made of, and its licences</a></p>
     </main>
-    <ElDialog :model-value="asking !== null" :title="asking?.title" width="400px" @close="asking = null">
+    <ElDialog :model-value="asking" title="New project" width="400px" @close="asking = false">
       <form @submit.prevent="create">
         <ElInput v-model="name" autofocus aria-label="Name" placeholder="Its name" :aria-invalid="problem !== ''" />
         <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       </form>
       <template #footer>
-        <ElButton @click="asking = null">Cancel</ElButton>
+        <ElButton @click="asking = false">Cancel</ElButton>
         <ElButton type="primary" @click="create">Create</ElButton>
       </template>
     </ElDialog>
@@ -342,10 +362,6 @@ li a:hover {
   color: var(--waiting);
   font-size: 13px;
   font-weight: 600;
-}
-
-.second {
-  margin-left: 0;
 }
 
 .when {

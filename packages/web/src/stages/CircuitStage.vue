@@ -2,81 +2,87 @@
 import {
   circuitEdit,
   computedAnew,
-  type EditCall,
   formatExact,
   formatQuantity,
   isDrawn,
-  NetMap,
   keptAsShown,
+  NetMap,
   outdatedText,
   type PartPatch,
-  patched,
   partKind,
   topologies,
   VoskelError,
   valueText,
-  withCircuitEdit,
   withPatches,
   writeNetlist,
 } from '@voskel/core'
 import { ElButton, ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
-import CircuitDrawing from '../circuit/CircuitDrawing.vue'
+import CircuitSheet from '../circuit/CircuitSheet.vue'
+import PartTray from '../circuit/PartTray.vue'
 import { valuesIn } from '../circuit/scene'
 import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
+import { useSheetStore } from '../stores/sheet'
 
-/** The circuit with its values. */
+/** The circuit with its values: drawn, changed, checked. */
 const design = useDesignStore()
 const results = useResultsStore()
-const drawing = ref<InstanceType<typeof CircuitDrawing> | null>(null)
-const selectedId = ref<string | null>(null)
+const sheet = useSheetStore()
+const drawing = ref<InstanceType<typeof CircuitSheet> | null>(null)
 
-/** The drawn circuit, or the computed one with what is said of its parts now. */
-const circuit = computed(() => {
-  const own = design.document?.circuit
-  if (!own) return null
-  if (own.origin === 'drawn') return own.circuit
-  const base = results.circuit?.base ?? (results.isEmpty ? own.witness : undefined)
-  return base ? patched(base, own.patches).circuit : null
-})
+const circuit = computed(() => sheet.circuit)
+const canDraw = computed(() => circuit.value !== null && (circuit.value.parts.length === 0 || isDrawn(circuit.value)))
 const derived = computed(() => (design.document?.circuit.origin === 'derived' ? design.document.circuit : null))
-const family = computed(
-  () =>
-    topologies.find((t) => t.id === design.document?.specification?.realization?.family)?.name ??
-    (circuit.value && !isDrawn(circuit.value) ? 'from a netlist' : 'drawn'),
-)
-const values = computed(() =>
-  !design.document?.specification
-    ? ''
-    : design.document.values === 'exact'
-      ? 'values as computed'
-      : `values from ${design.document?.values}`,
-)
+const family = computed(() => {
+  const name = topologies.find((t) => t.id === design.document?.specification?.realization?.family)?.name
+  if (derived.value) return name ?? 'computed'
+  if (circuit.value && !canDraw.value) return 'from a netlist'
+  return name ? `drawn, no longer the computed ${name.toLowerCase()}` : 'drawn'
+})
+const values = computed(() => {
+  if (derived.value && design.document?.specification)
+    return design.document.values === 'exact' ? 'values as computed' : `values from ${design.document.values}`
+  const parts = circuit.value?.parts.filter((p) => p.kind !== 'ground').length ?? 0
+  return `${parts} ${parts === 1 ? 'part' : 'parts'}`
+})
 const explaining = ref(false)
-const sheet = computed(() => results.sheet)
+const formulas = computed(() => results.sheet)
 const findings = computed(() => results.circuit?.findings ?? [])
-const selected = computed(() => circuit.value?.parts.find((p) => p.id === selectedId.value) ?? null)
+const found = computed(() => {
+  const marks = new Map<string, 'error' | 'warning'>()
+  for (const f of findings.value)
+    for (const part of f.parts) if (marks.get(part) !== 'error') marks.set(part, f.severity)
+  return marks
+})
+const selected = computed(() => {
+  const [id, more] = [...sheet.chosen.parts]
+  return more === undefined ? (circuit.value?.parts.find((p) => p.id === id) ?? null) : null
+})
+const nets = computed(() => [...new Set(circuit.value?.labels.map((l) => l.name) ?? [])])
+const isBlank = computed(
+  () => !derived.value && (circuit.value?.parts.filter((p) => p.kind !== 'ground').length ?? 0) <= 1,
+)
 
 /** A circuit without a drawing, part by part. */
 const rows = computed(() => {
-  if (!circuit.value || isDrawn(circuit.value)) return []
-  const nets = new NetMap(circuit.value)
+  if (!circuit.value || canDraw.value) return []
+  const map = new NetMap(circuit.value)
   const valuesOf = valuesIn(circuit.value)
   return circuit.value.parts.map((part) => {
     const kind = partKind(part.kind)
     const field = kind.values.find((f) => f.id === kind.mainValue)
     const formula = field && part.formulas?.[field.id]
-    const values = valuesOf(part)
-    const shown = valueText(part, values) ?? ''
+    const known = valuesOf(part)
+    const shown = valueText(part, known) ?? ''
     return {
       id: part.id,
       kind: kind.name,
-      nets: nets.netsOf(part.id).join(' · '),
-      value: part.model ?? (formula === undefined || !values ? shown : `${shown} = ${formula}`),
+      nets: map.netsOf(part.id).join(' · '),
+      value: part.model ?? (formula === undefined || !known ? shown : `${shown} = ${formula}`),
     }
   })
 })
@@ -86,25 +92,22 @@ const typed = computed(() => Object.keys(derived.value?.patches ?? {}))
 const lost = computed(() => Object.entries(results.circuit?.lost ?? {}))
 const outdated = computed(() => results.circuit?.outdated ?? null)
 
-function setValue(part: string, field: string, value: number) {
-  const kind = circuit.value?.parts.find((p) => p.id === part)?.kind
-  if (!design.document || kind === undefined) return
-  const { unit } = partKind(kind).values.find((f) => f.id === field)!
-  design.edit(
-    `${part} to ${formatQuantity(value, unit)}`,
-    withCircuitEdit(design.document, { edit: 'set-value', args: { part, field, value } }),
-  )
-}
+/** A kind that is being dragged from the tray. */
+const dragged = ref<string | null>(null)
 
-/** Does what a finding proposes. */
-function mend(remedy: EditCall) {
-  if (!design.document) return
-  try {
-    design.edit(circuitEdit(remedy).label, withCircuitEdit(design.document, remedy))
-  } catch (error) {
-    if (!(error instanceof VoskelError)) throw error
-    ElMessage.error(`${error.message} ${error.remedy}`)
-  }
+function drop(event: DragEvent) {
+  const kind = dragged.value
+  dragged.value = null
+  if (kind === null || !drawing.value) return
+  const refs = partKind(kind).refersToParts === 1 ? circuit.value?.parts.find((p) => p.kind === 'voltage-source') : null
+  const part = { kind, values: {}, ...(refs && { refs: [refs.id] }) }
+  const hit = drawing.value.hitAt(event)
+  if (hit.kind === 'part' || hit.kind === 'label')
+    sheet.act({ edit: 'replace-part', args: { part: hit.part, by: part } })
+  else if (hit.kind === 'wire') sheet.act({ edit: 'put-in-wire', args: { wire: hit.wire, at: hit.at, part } })
+  else if (hit.kind === 'paper') sheet.act({ edit: 'put-part', args: { part, at: { ...hit.at, rotation: 0 } } })
+  else if (hit.kind === 'pin') sheet.act({ edit: 'grow-part', args: { from: hit.end, way: 'onwards', part } }, true)
+  drawing.value.focus()
 }
 
 /** Back to what synthesis gives: everything typed is let go. */
@@ -121,10 +124,10 @@ function forget(part: string) {
 
 /** What was said of a part, in words. */
 function saidOf(patch: PartPatch): string {
-  const values = Object.entries(patch.values ?? {}).map(([field, value]) => `${field} ${formatExact(value, '')}`)
-  const formulas = Object.entries(patch.formulas ?? {}).map(([field, formula]) => `${field} = ${formula}`)
+  const own = Object.entries(patch.values ?? {}).map(([field, value]) => `${field} ${formatExact(value, '')}`)
+  const over = Object.entries(patch.formulas ?? {}).map(([field, formula]) => `${field} = ${formula}`)
   const rest = Object.keys(patch).filter((key) => key !== 'values' && key !== 'formulas')
-  return [...values, ...formulas, ...rest].join(', ')
+  return [...own, ...over, ...rest].join(', ')
 }
 
 function keepShown() {
@@ -145,27 +148,50 @@ async function copyNetlist() {
     ElMessage.error(`${error.message} ${error.remedy}`)
     return
   }
+  if (!(await toClipboard(written.text))) return
+  if (written.losses.length === 0) ElMessage.success('Netlist copied.')
+  else ElMessage.warning({ message: `Netlist copied. ${written.losses.join(' ')}`, duration: 8000 })
+}
+
+async function toClipboard(text: string): Promise<boolean> {
   try {
-    await navigator.clipboard.writeText(written.text)
-    if (written.losses.length === 0) ElMessage.success('Netlist copied.')
-    else ElMessage.warning({ message: `Netlist copied. ${written.losses.join(' ')}`, duration: 8000 })
+    await navigator.clipboard.writeText(text)
+    return true
   } catch {
     ElMessage.error('The clipboard is not open to this page. Allow it in the browser, then try again.')
+    return false
   }
 }
+
+/** Copy, cut and paste belong to the sheet while it has the focus. */
+function copy(event: ClipboardEvent, cuts = false) {
+  const text = sheet.copied()
+  if (text === null || isTyping(event)) return
+  event.clipboardData?.setData('text/plain', text)
+  event.preventDefault()
+  if (cuts) sheet.removeChosen()
+}
+
+function paste(event: ClipboardEvent) {
+  if (isTyping(event)) return
+  event.preventDefault()
+  sheet.paste(event.clipboardData?.getData('text/plain') ?? '')
+}
+
+const isTyping = ({ target }: Event) => target instanceof HTMLElement && target.closest('input, textarea') !== null
 
 const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1)
 
 const detail = computed(() => {
   const part = selected.value
   if (!part || !circuit.value) return null
-  const values = valuesIn(circuit.value)(part)
+  const known = valuesIn(circuit.value)(part)
   const fields = partKind(part.kind).values.map((f) => {
     const exact = derived.value ? part.exact?.[f.id] : undefined
     const formula = part.formulas?.[f.id]
-    const known = values?.[f.id]
-    const shown = known ? formatQuantity(known.value, f.unit, 6) : 'not known'
-    const origin = formula !== undefined ? ` (= ${formula})` : known?.from === 'model' ? ` (model ${part.model})` : ''
+    const value = known?.[f.id]
+    const shown = value ? formatQuantity(value.value, f.unit, 6) : 'not known'
+    const origin = formula !== undefined ? ` (= ${formula})` : value?.from === 'model' ? ` (model ${part.model})` : ''
     return `${f.name.toLowerCase()} ${shown}${origin}${exact === undefined ? '' : ` (computed ${formatQuantity(exact, f.unit, 6)})`}`
   })
   return `${part.id}, ${partKind(part.kind).name.toLowerCase()}: ${fields.join(', ')}`
@@ -179,7 +205,7 @@ const detail = computed(() => {
       <span class="soft">{{ values }}</span>
       <span class="space" />
       <button class="plain-button" :disabled="!circuit" @click="drawing?.fit()">Show all</button>
-      <button class="plain-button" :disabled="sheet.length === 0" @click="explaining = true">How found</button>
+      <button class="plain-button" :disabled="formulas.length === 0" @click="explaining = true">How found</button>
       <button class="plain-button" :disabled="!circuit" @click="copyNetlist">Copy netlist</button>
       <button v-if="typed.length" class="plain-button" @click="letGo">Let typed values go</button>
     </header>
@@ -187,8 +213,8 @@ const detail = computed(() => {
       <li v-for="f in findings" :key="f.message" :class="f.severity">
         <strong>{{ f.severity === 'error' ? 'Cannot be solved' : 'Worth a look' }}</strong>
         {{ f.message }} <span class="soft">{{ f.fix }}</span>
-        <template v-if="f.remedy && circuit && isDrawn(circuit)">
-          <ElButton v-if="'edit' in f.remedy" size="small" @click="mend(f.remedy)">
+        <template v-if="f.remedy && canDraw">
+          <ElButton v-if="'edit' in f.remedy" size="small" @click="sheet.act(f.remedy)">
             {{ capital(circuitEdit(f.remedy).label) }}
           </ElButton>
           <ElButton v-else size="small" @click="drawing?.look(f.remedy.look)">Show {{ f.remedy.look }}</ElButton>
@@ -220,7 +246,7 @@ const detail = computed(() => {
     </div>
     <StageNote v-if="!findings.some((f) => f.severity === 'error')" :pieces="[]" />
     <StageEmpty v-if="!circuit" />
-    <div v-else-if="!isDrawn(circuit)" class="undrawn">
+    <div v-else-if="!canDraw" class="undrawn">
       <p>This circuit came without a drawing. It is simulated all the same.</p>
       <table>
         <thead>
@@ -241,23 +267,40 @@ const detail = computed(() => {
         </tbody>
       </table>
     </div>
-    <CircuitDrawing
-      v-else
-      ref="drawing"
-      class="sheet"
-      :circuit="circuit"
-      @value="setValue"
-      @select="(id) => (selectedId = id)"
-    />
-    <FormulaSheet v-model="explaining" :steps="sheet" />
+    <div v-else class="desk">
+      <PartTray :nets="nets" @say="(text) => drawing?.say(text)" @dragged="(kind) => (dragged = kind)" />
+      <CircuitSheet
+        ref="drawing"
+        class="sheet"
+        :circuit="circuit"
+        :tip="sheet.tip"
+        :chosen="sheet.chosen"
+        :found="found"
+        @edit="(call, goesOn) => sheet.act(call, goesOn)"
+        @tip="sheet.moveTip"
+        @choose="(chosen) => (sheet.chosen = chosen)"
+        @value="sheet.setValue"
+        @dragover.prevent
+        @drop.prevent="drop"
+        @copy="copy($event)"
+        @cut="copy($event, true)"
+        @paste="paste"
+      >
+        <p v-if="isBlank" class="begin">
+          Say what comes next at the ring: type <b>4k7</b> Enter, then <b>↓</b> and <b>100nF</b> Enter.
+        </p>
+      </CircuitSheet>
+    </div>
+    <FormulaSheet v-model="explaining" :steps="formulas" />
     <p v-if="circuit" class="read">
       <template v-if="detail">{{ detail }}</template>
       <template v-else-if="typed.length">
         <span class="mark">*</span> beside a value: it is not the computed one. What was typed ({{ typed.join(', ') }})
         stays when the specification changes.
       </template>
-      <template v-else-if="isDrawn(circuit)"
-        >Click a value to type another. Drag moves the sheet, the wheel zooms.</template
+      <template v-else-if="canDraw"
+        >Type at the ring to add. Click a value to change it, drag from a pin to wire. The wheel zooms, Space and drag
+        moves the sheet.</template
       >
     </p>
   </section>
@@ -277,10 +320,29 @@ const detail = computed(() => {
   flex: 1;
 }
 
-.sheet {
+.desk {
+  display: flex;
   flex: 1;
   min-height: 0;
-  background: radial-gradient(circle, var(--grid) 1px, transparent 1.2px) 0 0 / 16px 16px;
+}
+
+.sheet {
+  flex: 1;
+  min-width: 0;
+}
+
+.begin {
+  position: absolute;
+  bottom: 14px;
+  left: 50%;
+  padding: 6px 14px;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  margin: 0;
+  background: var(--raised);
+  white-space: nowrap;
+  transform: translateX(-50%);
+  pointer-events: none;
 }
 
 .findings {

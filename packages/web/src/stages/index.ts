@@ -16,3 +16,13 @@ export const stages: readonly Stage[] = stageList.map((entry) => ({
 
 /** The stage that shows what decides a verdict. */
 export const stageOfVerdict = ({ decided }: Verdict): StageId => stages.find((s) => s.decides === decided)!.id
+
+/** Stages that are shown beside: one, or two of them one above the other, as `frequency+time`. */
+export const besides = (choice: string | null): readonly Stage[] =>
+  (choice ?? '').split('+').flatMap((id) => stages.find((s) => s.id === id) ?? [])
+
+/** What can be chosen to stand beside. */
+export const BESIDE_CHOICES: readonly { readonly id: string; readonly name: string }[] = [
+  ...stages.map(({ id, name }) => ({ id, name })),
+  { id: 'frequency+time', name: 'Frequency · Time' },
+]

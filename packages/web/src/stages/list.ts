@@ -20,16 +20,16 @@ const instrument = () => import('./InstrumentStage.vue')
 
 /** Every stage, in the order of the tabs. A new one is one component and one entry here. */
 export const stageList: readonly StageEntry[] = [
-  { id: 'specify', name: 'Specify', key: '1', load: () => import('./SpecifyStage.vue') },
-  { id: 'compare', name: 'Compare', key: '2', load: () => import('./CompareStage.vue') },
-  { id: 'circuit', name: 'Circuit', key: '3', decides: 'circuit', load: () => import('./CircuitStage.vue') },
+  { id: 'specify', name: 'Specify', key: 'Alt+1', load: () => import('./SpecifyStage.vue') },
+  { id: 'compare', name: 'Compare', key: 'Alt+2', load: () => import('./CompareStage.vue') },
+  { id: 'circuit', name: 'Circuit', key: 'Alt+3', decides: 'circuit', load: () => import('./CircuitStage.vue') },
   {
     id: 'frequency',
     name: 'Frequency',
-    key: '4',
+    key: 'Alt+4',
     decides: 'frequency',
     props: { over: 'frequency' },
     load: instrument,
   },
-  { id: 'time', name: 'Time', key: '5', decides: 'time', props: { over: 'time' }, load: instrument },
+  { id: 'time', name: 'Time', key: 'Alt+5', decides: 'time', props: { over: 'time' }, load: instrument },
 ]

@@ -1,4 +1,13 @@
-import { designOfSpec, parseJson, parseSpec, readDesign, VoskelError } from '@voskel/core'
+import {
+  blankCircuit,
+  type Design,
+  designOfCircuit,
+  designOfSpec,
+  parseJson,
+  parseSpec,
+  readDesign,
+  VoskelError,
+} from '@voskel/core'
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import { api, type ApiFailure, type ApiResult, type Bin, type ProjectSummary } from '../api/client'
@@ -51,8 +60,8 @@ export const useProjectsStore = defineStore('projects', () => {
   const duplicateProject = (id: string) => act(api.duplicateProject(id))
   const duplicateDesign = (id: string) => act(api.duplicateDesign(id))
 
-  /** A new design starts from a specification that works, to be changed. */
-  async function createDesign(projectId: string, name: string): Promise<string | null> {
+  /** A new design from a specification that works, to be changed. */
+  function createFromRequirement(projectId: string): Promise<string | null> {
     const spec = parseSpec({
       response: 'lowpass',
       approximation: 'butterworth',
@@ -60,8 +69,24 @@ export const useProjectsStore = defineStore('projects', () => {
       passband: { edges: [10_000] },
       realization: { family: 'lc-ladder', source: 50, load: 50 },
     })
-    const made = await act(api.createDesign(projectId, designOfSpec(name, spec, 'exact')))
+    return create(projectId, designOfSpec(freeName(projectId, 'New filter'), spec, 'exact'))
+  }
+
+  /** A new design on a blank sheet, with a source on it. */
+  const createFromSheet = (projectId: string): Promise<string | null> =>
+    create(projectId, { ...designOfCircuit(blankCircuit()), name: freeName(projectId, 'New circuit') })
+
+  async function create(projectId: string, design: Design): Promise<string | null> {
+    const made = await act(api.createDesign(projectId, design))
     return made.ok ? made.value.id : null
+  }
+
+  /** A name that no design of the project has yet. */
+  function freeName(projectId: string, name: string): string {
+    const taken = new Set(projects.value?.find((p) => p.id === projectId)?.designs.map((d) => d.name))
+    let free = name
+    for (let k = 2; taken.has(free); k++) free = `${name} ${k}`
+    return free
   }
 
   /** What is in the bin; null until it was asked for. */
@@ -74,11 +99,7 @@ export const useProjectsStore = defineStore('projects', () => {
   }
 
   /** A design file as a design of a project. Returns its id. */
-  const openDesignFile = (project: string, file: File) =>
-    fromFile(file, async (value) => {
-      const made = await act(api.createDesign(project, readDesign(value)))
-      return made.ok ? made.value.id : null
-    })
+  const openDesignFile = (project: string, file: File) => fromFile(file, (value) => create(project, readDesign(value)))
 
   /** A project file as a project of its own. */
   const openProjectFile = (file: File) => fromFile(file, (value) => act(api.createProjectFromFile(value)))
@@ -131,7 +152,8 @@ export const useProjectsStore = defineStore('projects', () => {
     renameProject,
     duplicateProject,
     duplicateDesign,
-    createDesign,
+    createFromRequirement,
+    createFromSheet,
     deleteDesign,
     deleteProject,
     bin,

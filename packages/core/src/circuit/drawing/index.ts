@@ -3,7 +3,7 @@ import type { Circuit, Part } from '../circuit.js'
 import { type LabelPlace, namePlaces, placeLabels } from './labels.js'
 import { withPlaces } from './place.js'
 import { withRoutes } from './route.js'
-import { type Folded, inRows } from './rows.js'
+import { type Folded, inRows, unfolded } from './rows.js'
 
 /** A circuit as it is drawn. */
 export interface Drawing extends Folded {
@@ -42,7 +42,7 @@ export function drawingOf(circuit: Circuit, textOf: (part: Part) => string | nul
   const laid = laidOut(circuit)
   const names = namePlaces(laid)
   const labels = placeLabels(laid, textOf, [...names.values()])
-  const one: Drawing = { circuit: laid, rows: 1, pieces: new Map(), tags: [], names, labels }
+  const one: Drawing = { ...unfolded(laid, names), labels }
   if (!sheet) return one
   const written = new Map(
     laid.parts.flatMap((part) => {

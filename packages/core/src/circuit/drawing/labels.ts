@@ -51,7 +51,10 @@ const CANDIDATES: Readonly<Record<'lying' | 'lyingBelow' | 'standing', readonly 
 export function valueText(part: Part, values: Readonly<Record<string, EffectiveValue>> | null): string | null {
   const kind = partKind(part.kind, part.id)
   const field = kind.values.find((f) => f.id === kind.mainValue)
-  if (!field) return null
+  if (!field) {
+    if (!kind.describe || !values) return null
+    return kind.describe(part, Object.fromEntries(Object.entries(values).map(([id, { value }]) => [id, value])))
+  }
   if (!values) return part.formulas?.[field.id] ?? '?'
   const { value } = values[field.id]!
   const word = kind.valueWord?.(value)

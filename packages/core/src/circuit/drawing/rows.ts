@@ -12,7 +12,21 @@ export interface Folded {
   readonly tags: readonly RowTag[]
   /** The frames of the nets' names, by the label. */
   readonly names: ReadonlyMap<string, Box>
+  /** A place of the circuit on the drawing, and a place of the drawing in the circuit. */
+  fold(at: GridPoint): GridPoint
+  unfold(at: GridPoint): GridPoint
 }
+
+/** A drawing in one row. */
+export const unfolded = (circuit: Circuit, names: ReadonlyMap<string, Box>): Folded => ({
+  circuit,
+  rows: 1,
+  pieces: new Map(),
+  tags: [],
+  names,
+  fold: (at) => at,
+  unfold: (at) => at,
+})
 
 export interface RowTag {
   readonly id: string
@@ -60,7 +74,7 @@ export function inRows(
   names: ReadonlyMap<string, Box>,
   sheet: { readonly width: number; readonly height: number },
 ): Folded {
-  const one: Folded = { circuit, rows: 1, pieces: new Map(), tags: [], names }
+  const one = unfolded(circuit, names)
   const things = thingsOf(circuit, labels, names)
   const ink = wireBoxes(circuit)
   const boxes = [...things, ...ink]
@@ -217,6 +231,12 @@ function folded(circuit: Circuit, names: ReadonlyMap<string, Box>, cuts: readonl
   const part = (p: Part): Part => (p.at ? { ...p, at: moved(p.at) } : p)
   return {
     rows: rows.length,
+    fold: ({ x, y }) => moved({ x, y }),
+    unfold: ({ x, y }) => {
+      const row = rows.findIndex((r, k) => y < r.box.bottom + shifts[k].y + APART / 2)
+      const by = shifts[row < 0 ? rows.length - 1 : row]
+      return { x: x - by.x, y: y - by.y }
+    },
     pieces,
     tags,
     names: new Map([...names].map(([id, box]) => [id, movedBox(box, shiftAt((box.left + box.right) / 2))])),

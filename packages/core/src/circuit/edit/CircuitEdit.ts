@@ -8,8 +8,8 @@ import type { PartPatch } from '../patch.js'
  * Something that is done to a circuit. Each stands in a file of its own and in the list of index.ts; undo is the circuit
  * before it.
  */
-export interface CircuitEdit<A> {
-  readonly id: string
+export interface CircuitEdit<A, Id extends string = string> {
+  readonly id: Id
   readonly schema: z.ZodType<A>
   /** As undo says it. */
   label(args: A): string

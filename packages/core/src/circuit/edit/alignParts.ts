@@ -15,7 +15,7 @@ const schema = z.strictObject({
 type Placed = Part & { readonly at: NonNullable<Part['at']> }
 
 /** Puts parts on one line, or spaces them out evenly between the first and the last; their wires follow. */
-export const alignParts: CircuitEdit<z.output<typeof schema>> = {
+export const alignParts: CircuitEdit<z.output<typeof schema>, 'align-parts'> = {
   id: 'align-parts',
   schema,
   label: ({ parts, to }) => `${parts.length} parts ${to.startsWith('even') ? 'spaced out' : 'aligned'}`,

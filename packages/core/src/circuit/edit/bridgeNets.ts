@@ -12,7 +12,7 @@ const schema = z.strictObject({
 })
 
 /** A new part between nets. */
-export const bridgeNets: CircuitEdit<z.output<typeof schema>> = {
+export const bridgeNets: CircuitEdit<z.output<typeof schema>, 'bridge-nets'> = {
   id: 'bridge-nets',
   schema,
   label: ({ kind, nets }) => `${partKind(kind).name.toLowerCase()} between ${nets.join(' and ')}`,

@@ -8,7 +8,7 @@ import { endAt, sameEnd, SpotSchema, wireOf } from './spots.js'
 const schema = z.strictObject({ from: SpotSchema, to: SpotSchema, bends: z.array(GridSchema).max(100).optional() })
 
 /** A wire from one place to another; from the middle of a wire it begins at a joint. */
-export const drawWire: CircuitEdit<z.output<typeof schema>> = {
+export const drawWire: CircuitEdit<z.output<typeof schema>, 'draw-wire'> = {
   id: 'draw-wire',
   schema,
   label: () => 'wire',

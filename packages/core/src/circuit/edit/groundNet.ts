@@ -5,7 +5,7 @@ import { grounded, pinOn } from './connect.js'
 const schema = z.strictObject({ net: z.string() })
 
 /** Makes a net ground. */
-export const groundNet: CircuitEdit<z.output<typeof schema>> = {
+export const groundNet: CircuitEdit<z.output<typeof schema>, 'ground-net'> = {
   id: 'ground-net',
   schema,
   label: ({ net }) => `ground at ${net}`,

@@ -29,6 +29,11 @@ const schema = z.strictObject({
   part: NewPartSchema,
   /** The pin that comes to where it grows from; left out, the kind's own. */
   pin: z.string().optional(),
+  /** Pins of the part that are joined to each other: a follower's input and output. */
+  joins: z
+    .array(z.tuple([z.string(), z.string()]))
+    .max(10)
+    .optional(),
 })
 
 /** Grid units of wire before a part that is grown, and between a part and the ground below it. */
@@ -53,12 +58,12 @@ const SUPPLY = 'supply'
  * A new part that grows from a place: onwards, back, to ground (a ground comes with it) or to the supply. What lies in its
  * way makes room. The name of the net where the signal has come to goes on with it.
  */
-export const growPart: CircuitEdit<z.output<typeof schema>> = {
+export const growPart: CircuitEdit<z.output<typeof schema>, 'grow-part'> = {
   id: 'grow-part',
   schema,
   label: ({ part, way, from }) =>
     `${partKind(part.kind).name.toLowerCase()} ${{ onwards: 'onwards', back: 'back', ground: 'to ground', supply: 'to the supply' }[way]}${'part' in from ? ` from ${from.part}` : ''}`,
-  apply(circuit, { from, way, part, pin }) {
+  apply(circuit, { from, way, part, pin, joins = [] }) {
     const pins = growingPins(part.kind)
     if (!pins)
       throw new VoskelError('CIRCUIT_INVALID', {
@@ -79,6 +84,7 @@ export const growPart: CircuitEdit<z.output<typeof schema>> = {
     const [attached, root] = attachedAt(roomy, end, { x: start.x + side.x, y: start.y + side.y })
     const [added, made] = withNewPart(attached, part, withPinAt(part, turned, near, pinAt))
     let grown = wired(withClear(added, made.id), root, pinEnd(made, near))
+    for (const [a, b] of joins) grown = wired(grown, pinEnd(made, pinOf(made, a)), pinEnd(made, pinOf(made, b)))
     if (near === far) return grown
     const tip = pinEnd(made, far)
     if (way === 'ground') grown = groundedBelow(grown, tip)

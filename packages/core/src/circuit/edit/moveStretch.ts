@@ -13,7 +13,7 @@ const schema = z.strictObject({
 })
 
 /** Moves one stretch of a wire across itself; those beside it grow or shrink. */
-export const moveStretch: CircuitEdit<z.output<typeof schema>> = {
+export const moveStretch: CircuitEdit<z.output<typeof schema>, 'move-stretch'> = {
   id: 'move-stretch',
   schema,
   label: () => 'wire moved',

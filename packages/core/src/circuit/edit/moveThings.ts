@@ -18,7 +18,7 @@ const schema = z.strictObject({
  * Moves parts with the wires between them; wires to others follow, with their bends as long as these can stay. A place that
  * is taken is changed for the nearest that is free, and what pins come to touch they are joined to.
  */
-export const moveThings: CircuitEdit<z.output<typeof schema>> = {
+export const moveThings: CircuitEdit<z.output<typeof schema>, 'move-things'> = {
   id: 'move-things',
   schema,
   label: ({ parts, labels = [], notes = [] }) =>

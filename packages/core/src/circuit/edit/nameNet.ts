@@ -14,7 +14,7 @@ const schema = z.strictObject({ at: SpotSchema, name: z.string().trim().min(1).m
  * Names the net at a place, where its name then stands; nets of one name are one net. A name that stood at the very place,
  * or went with the signal, goes.
  */
-export const nameNet: CircuitEdit<z.output<typeof schema>> = {
+export const nameNet: CircuitEdit<z.output<typeof schema>, 'name-net'> = {
   id: 'name-net',
   schema,
   label: ({ name }) => `net named ${name}`,
@@ -33,7 +33,7 @@ export const nameNet: CircuitEdit<z.output<typeof schema>> = {
 const renameSchema = z.strictObject({ net: z.string(), to: z.string().trim().min(1).max(200) })
 
 /** Another name for a net, wherever its name stands. */
-export const renameNet: CircuitEdit<z.output<typeof renameSchema>> = {
+export const renameNet: CircuitEdit<z.output<typeof renameSchema>, 'rename-net'> = {
   id: 'rename-net',
   schema: renameSchema,
   label: ({ net, to }) => `net ${net} named ${to}`,

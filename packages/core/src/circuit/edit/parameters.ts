@@ -17,7 +17,7 @@ const schema = z.strictObject({
 })
 
 /** A parameter with its value, unit and range; a new one, or another value of one that is there. */
-export const setParameter: CircuitEdit<z.output<typeof schema>> = {
+export const setParameter: CircuitEdit<z.output<typeof schema>, 'set-parameter'> = {
   id: 'set-parameter',
   schema,
   label: ({ name }) => `parameter ${name}`,
@@ -43,7 +43,7 @@ export const setParameter: CircuitEdit<z.output<typeof schema>> = {
 const renameSchema = z.strictObject({ from: z.string(), to: z.string() })
 
 /** Another name for a parameter, wherever it is used. */
-export const renameParameter: CircuitEdit<z.output<typeof renameSchema>> = {
+export const renameParameter: CircuitEdit<z.output<typeof renameSchema>, 'rename-parameter'> = {
   id: 'rename-parameter',
   schema: renameSchema,
   label: ({ from, to }) => `parameter ${from} named ${to}`,
@@ -74,7 +74,7 @@ export const renameParameter: CircuitEdit<z.output<typeof renameSchema>> = {
 const removeSchema = z.strictObject({ name: z.string() })
 
 /** Takes a parameter away; values that use it become the numbers that they are. */
-export const removeParameter: CircuitEdit<z.output<typeof removeSchema>> = {
+export const removeParameter: CircuitEdit<z.output<typeof removeSchema>, 'remove-parameter'> = {
   id: 'remove-parameter',
   schema: removeSchema,
   label: ({ name }) => `parameter ${name} removed`,
@@ -107,7 +107,7 @@ export const removeParameter: CircuitEdit<z.output<typeof removeSchema>> = {
 const makeSchema = z.strictObject({ part: z.string(), field: z.string(), name: z.string() })
 
 /** Makes a part's value a parameter that others can use, too. */
-export const makeParameter: CircuitEdit<z.output<typeof makeSchema>> = {
+export const makeParameter: CircuitEdit<z.output<typeof makeSchema>, 'make-parameter'> = {
   id: 'make-parameter',
   schema: makeSchema,
   label: ({ part, name }) => `value of ${part} made the parameter ${name}`,

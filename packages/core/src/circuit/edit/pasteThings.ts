@@ -22,7 +22,7 @@ const BESIDE = 2
  * Puts in a piece of a circuit. Parts get the next free names of their kinds, nets whose names are taken get others, but for
  * ground and the supply; models and parameters that are not there yet come with it.
  */
-export const pasteThings: CircuitEdit<z.output<typeof schema>> = {
+export const pasteThings: CircuitEdit<z.output<typeof schema>, 'paste-things'> = {
   id: 'paste-things',
   schema,
   label: ({ piece: { parts } }) => (parts.length === 1 ? `${parts[0].id} put in` : `${parts.length} parts put in`),

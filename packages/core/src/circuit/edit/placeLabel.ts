@@ -15,7 +15,7 @@ const labelled = <P extends object>(at: z.output<typeof schema>['at'], of: P & {
 }
 
 /** Puts a part's name and value somewhere. */
-export const placeLabel: CircuitEdit<z.output<typeof schema>> = {
+export const placeLabel: CircuitEdit<z.output<typeof schema>, 'place-label'> = {
   id: 'place-label',
   schema,
   label: ({ part }) => `words beside ${part} moved`,
@@ -26,7 +26,7 @@ export const placeLabel: CircuitEdit<z.output<typeof schema>> = {
 const nameSchema = z.strictObject({ label: z.string(), at: GridSchema.nullable() })
 
 /** Puts a net's name somewhere; null lets the drawing choose. */
-export const placeName: CircuitEdit<z.output<typeof nameSchema>> = {
+export const placeName: CircuitEdit<z.output<typeof nameSchema>, 'place-name'> = {
   id: 'place-name',
   schema: nameSchema,
   label: () => 'name of a net moved',

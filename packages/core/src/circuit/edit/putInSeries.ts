@@ -7,7 +7,7 @@ import { freePartId } from '../ids.js'
 const schema = z.strictObject({ part: z.string(), kind: z.string(), values: z.record(z.string(), z.number()) })
 
 /** A new part with two pins between the first pin of a part and what it was joined to. */
-export const putInSeries: CircuitEdit<z.output<typeof schema>> = {
+export const putInSeries: CircuitEdit<z.output<typeof schema>, 'put-in-series'> = {
   id: 'put-in-series',
   schema,
   label: ({ part, kind }) => `${partKind(kind).name.toLowerCase()} in series with ${part}`,

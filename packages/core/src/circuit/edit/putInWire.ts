@@ -14,7 +14,7 @@ const schema = z.strictObject({ wire: z.string(), at: GridSchema, part: NewPartS
 const MARGIN = 1
 
 /** A new part in series, in a wire; the drawing makes room for it where the wire is too short. */
-export const putInWire: CircuitEdit<z.output<typeof schema>> = {
+export const putInWire: CircuitEdit<z.output<typeof schema>, 'put-in-wire'> = {
   id: 'put-in-wire',
   schema,
   label: ({ part }) => `${partKind(part.kind).name.toLowerCase()} into a wire`,

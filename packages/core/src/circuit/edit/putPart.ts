@@ -9,7 +9,7 @@ import { endsOf, joinTouching } from './spots.js'
 const schema = z.strictObject({ part: NewPartSchema, at: PlaceSchema })
 
 /** A new part at a place, or the nearest to it that is free; what its pins touch they are joined to. */
-export const putPart: CircuitEdit<z.output<typeof schema>> = {
+export const putPart: CircuitEdit<z.output<typeof schema>, 'put-part'> = {
   id: 'put-part',
   schema,
   label: ({ part }) => `${partKind(part.kind).name.toLowerCase()} placed`,

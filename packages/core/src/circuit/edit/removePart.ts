@@ -13,7 +13,7 @@ const schema = z.strictObject({
 })
 
 /** Takes a part out for good. What met at its pins still meets there; a wire that led to it alone goes with it. */
-export const removePart: CircuitEdit<z.output<typeof schema>> = {
+export const removePart: CircuitEdit<z.output<typeof schema>, 'remove-part'> = {
   id: 'remove-part',
   schema,
   label: ({ part }) => `${part} removed`,

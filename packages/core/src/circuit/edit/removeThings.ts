@@ -19,7 +19,7 @@ const schema = z.strictObject({
 })
 
 /** Takes things off the sheet. Wires that then lead nowhere go with them, joints that join two wires become one wire. */
-export const removeThings: CircuitEdit<z.output<typeof schema>> = {
+export const removeThings: CircuitEdit<z.output<typeof schema>, 'remove-things'> = {
   id: 'remove-things',
   schema: schema as z.ZodType<z.output<typeof schema>>,
   label: ({ parts = [], wires = [], labels = [], notes = [] }) => {

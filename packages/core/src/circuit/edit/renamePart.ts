@@ -10,7 +10,7 @@ const schema = z.strictObject({ part: z.string(), to: z.string().trim().min(1).m
 const NAME = /^[A-Za-z_][\w]*$/
 
 /** Another name for a part, wherever it is named. */
-export const renamePart: CircuitEdit<z.output<typeof schema>> = {
+export const renamePart: CircuitEdit<z.output<typeof schema>, 'rename-part'> = {
   id: 'rename-part',
   schema,
   label: ({ part, to }) => `${part} named ${to}`,

@@ -12,7 +12,7 @@ import { endsOf, joinTouching } from './spots.js'
 const schema = z.strictObject({ part: z.string(), by: NewPartSchema })
 
 /** Another part in the place of one; what was joined to its pins is joined to those of the new one. */
-export const replacePart: CircuitEdit<z.output<typeof schema>> = {
+export const replacePart: CircuitEdit<z.output<typeof schema>, 'replace-part'> = {
   id: 'replace-part',
   schema,
   label: ({ part, by }) => `${partKind(by.kind).name.toLowerCase()} in the place of ${part}`,

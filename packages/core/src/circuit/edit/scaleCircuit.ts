@@ -24,7 +24,7 @@ const POWERS: Readonly<Record<string, readonly [impedance: number, frequency: nu
 }
 
 /** Scales a circuit, or some of its parts, in frequency and in impedance. Models of devices stay what they are. */
-export const scaleCircuit: CircuitEdit<z.output<typeof schema>> = {
+export const scaleCircuit: CircuitEdit<z.output<typeof schema>, 'scale-circuit'> = {
   id: 'scale-circuit',
   schema: schema as z.ZodType<z.output<typeof schema>>,
   label: ({ frequency, impedance }) =>

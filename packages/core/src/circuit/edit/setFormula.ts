@@ -6,7 +6,7 @@ import { type CircuitEdit, withPart } from './CircuitEdit.js'
 const schema = z.strictObject({ part: z.string(), field: z.string(), formula: z.string().max(1000) })
 
 /** An expression over parameters for one value of a part; it rules over a number. */
-export const setFormula: CircuitEdit<z.output<typeof schema>> = {
+export const setFormula: CircuitEdit<z.output<typeof schema>, 'set-formula'> = {
   id: 'set-formula',
   schema,
   label: ({ part }) => `formula of ${part}`,

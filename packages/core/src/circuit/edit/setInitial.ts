@@ -9,7 +9,7 @@ const schema = z.strictObject({
 })
 
 /** The voltage of a net from which a run over time begins. */
-export const setInitial: CircuitEdit<z.output<typeof schema>> = {
+export const setInitial: CircuitEdit<z.output<typeof schema>, 'set-initial'> = {
   id: 'set-initial',
   schema,
   label: ({ net }) => `voltage of ${net} at the start`,

@@ -41,7 +41,7 @@ function said<P extends object>(of: P, say: Say): P {
 }
 
 /** Says something of parts besides their values: model, waveform, tolerance, rating. */
-export const setProperties: CircuitEdit<z.output<typeof schema>> = {
+export const setProperties: CircuitEdit<z.output<typeof schema>, 'set-properties'> = {
   id: 'set-properties',
   schema,
   label: ({ parts, say }) =>

@@ -6,7 +6,7 @@ import { type CircuitEdit, withPart } from './CircuitEdit.js'
 const schema = z.strictObject({ part: z.string(), field: z.string(), value: z.number() })
 
 /** A number for one value of a part, in SI units; a formula for it goes. */
-export const setValue: CircuitEdit<z.output<typeof schema>> = {
+export const setValue: CircuitEdit<z.output<typeof schema>, 'set-value'> = {
   id: 'set-value',
   schema,
   label: ({ part }) => `value of ${part}`,

@@ -5,7 +5,7 @@ import { isAt, movedEnds } from './connect.js'
 const schema = z.strictObject({ part: z.string(), pins: z.tuple([z.string(), z.string()]) })
 
 /** Exchanges what is joined to two pins of a part. */
-export const swapPins: CircuitEdit<z.output<typeof schema>> = {
+export const swapPins: CircuitEdit<z.output<typeof schema>, 'swap-pins'> = {
   id: 'swap-pins',
   schema,
   label: ({ part }) => `pins of ${part} exchanged`,

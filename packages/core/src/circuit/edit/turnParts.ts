@@ -13,7 +13,7 @@ const schema = z.strictObject({
 })
 
 /** Turns parts, or mirrors them, about the middle of them all; their wires follow. */
-export const turnParts: CircuitEdit<z.output<typeof schema>> = {
+export const turnParts: CircuitEdit<z.output<typeof schema>, 'turn-parts'> = {
   id: 'turn-parts',
   schema,
   label: ({ parts, turn }) =>

@@ -12,7 +12,7 @@ const schema = z.strictObject({
 })
 
 /** Free words on the sheet, new or changed. */
-export const writeNote: CircuitEdit<z.output<typeof schema>> = {
+export const writeNote: CircuitEdit<z.output<typeof schema>, 'write-note'> = {
   id: 'write-note',
   schema,
   label: ({ as }) => (as === 'title' ? 'title' : 'text'),

@@ -221,6 +221,8 @@ export interface PartKind {
   /** What a drawing says instead of a main value that is only there because a number must be; null for others. */
   readonly valueWord?: (value: number) => string | null
   readonly takesWaveform?: boolean
+  /** What a drawing says of a part that has no main value; null for nothing. */
+  describe?(part: Part, values: Readonly<Record<string, number>>): string | null
   /** Sensitivities are asked to the main value: it is what a filter is made of. */
   readonly sensitive?: boolean
   /** How its pins hang together at DC; none where it is open there. */

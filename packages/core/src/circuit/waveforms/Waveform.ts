@@ -1,4 +1,5 @@
 import type { z } from 'zod'
+import { formatQuantity } from '../../quantity/formatQuantity.js'
 import type { Complex } from '../../numeric/complex.js'
 
 /** A stretch of a waveform in closed form: value + slope·τ + Re Σ c·e^(s·τ), τ = t − from. */
@@ -25,6 +26,8 @@ export interface WaveformKind<W> {
     write(waveform: W): readonly number[]
   }
   readonly schema: z.ZodType<W>
+  /** In a few words; `said` writes a voltage or a current. */
+  describe(waveform: W, said: (value: number) => string): string
   /** The value at time t. */
   at(waveform: W, t: number): number
   /** The value before anything happens: what the operating point sees. */
@@ -38,6 +41,9 @@ export interface WaveformKind<W> {
   /** The time, s, in which one has seen what it does: some periods, or its last corner. */
   span(waveform: W): number
 }
+
+/** A frequency in the few words of a description. */
+export const saidHz = (frequency: number): string => formatQuantity(frequency, 'Hz', 3).replace(/\.?0+(?=\u00a0)/, '')
 
 /** Periods of a repeating waveform that a proposed window shows. */
 export const PERIODS_SHOWN = 5

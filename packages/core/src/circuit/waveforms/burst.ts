@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, periodOf, POINTS_PER_PERIOD, type Segment, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, periodOf, POINTS_PER_PERIOD, type Segment, type WaveformKind, saidHz } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('burst'),
@@ -28,6 +28,7 @@ export const burst: WaveformKind<Burst> = {
   kind: 'burst',
   name: 'Tone burst',
   schema,
+  describe: (w, said) => `${w.cycles} periods of ${said(w.amplitude)}, ${saidHz(w.frequency)}`,
 
   at(w, t) {
     if (t < w.delay) return w.offset

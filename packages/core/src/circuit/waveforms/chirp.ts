@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { POINTS_PER_PERIOD, type WaveformKind } from './Waveform.js'
+import { POINTS_PER_PERIOD, type WaveformKind, saidHz } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('chirp'),
@@ -29,6 +29,7 @@ export const chirp: WaveformKind<Chirp> = {
   kind: 'chirp',
   name: 'Chirp',
   schema,
+  describe: (w, said) => `chirp ${said(w.amplitude)}, ${saidHz(w.from)} to ${saidHz(w.to)}`,
   at: (w, t) => w.offset + w.amplitude * Math.sin(phaseAt(w, t)),
   initial: (w) => w.offset,
   corners: (w, stop) => (w.duration < stop ? [w.duration] : []),

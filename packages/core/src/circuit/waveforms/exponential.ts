@@ -21,6 +21,7 @@ export const exponential: WaveformKind<Exponential> = {
   kind: 'exponential',
   name: 'Exponential',
   schema,
+  describe: (w, said) => `exponential ${said(w.low)} to ${said(w.high)}`,
   card: {
     name: 'EXP',
     most: 6,

@@ -25,6 +25,7 @@ export const formula: WaveformKind<Formula> = {
   kind: 'formula',
   name: 'Formula',
   schema,
+  describe: (w) => (w.expression.length > 24 ? `${w.expression.slice(0, 22)} …` : w.expression),
   at,
   initial: (w) => at(w, 0),
   corners: () => [],

@@ -27,6 +27,7 @@ export const noiseWaveform: WaveformKind<Noise> = {
   kind: 'noise',
   name: 'Noise',
   schema,
+  describe: (w, said) => `noise ${said(w.rms)} rms`,
   at(w, t) {
     const place = t / spacing(w)
     const k = Math.floor(place + 1e-9)

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, periodOf, straightSegments, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, periodOf, straightSegments, type WaveformKind, saidHz } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('periodic'),
@@ -28,6 +28,7 @@ export const periodic: WaveformKind<Periodic> = {
   kind: 'periodic',
   name: 'Square, triangle, sawtooth',
   schema,
+  describe: (w, said) => `${w.shape} ${said(w.amplitude)}, ${saidHz(w.frequency)}`,
 
   at(w, t) {
     const { k } = periodOf(t, w.delay, 1 / w.frequency)

@@ -16,6 +16,7 @@ export const piecewiseLinear: WaveformKind<PiecewiseLinear> = {
   kind: 'piecewise-linear',
   name: 'Piecewise linear',
   schema,
+  describe: (w) => `${w.points.length} points`,
   card: {
     name: 'PWL',
     read(values) {

@@ -32,6 +32,10 @@ export const pulse: WaveformKind<Pulse> = {
   kind: 'pulse',
   name: 'Pulse',
   schema,
+  describe: (w, said) =>
+    w.width === undefined
+      ? `step ${w.low === 0 ? '' : `${said(w.low)} to `}${said(w.high)}`
+      : `${w.period === undefined ? 'pulse' : 'pulses'} ${said(w.low)} to ${said(w.high)}`,
   card: {
     name: 'PULSE',
     most: 7,

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, POINTS_PER_PERIOD, type WaveformKind } from './Waveform.js'
+import { PERIODS_SHOWN, POINTS_PER_PERIOD, type WaveformKind, saidHz } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('sine'),
@@ -19,6 +19,7 @@ export const sine: WaveformKind<Sine> = {
   kind: 'sine',
   name: 'Sine',
   schema,
+  describe: (w, said) => `sine ${said(w.amplitude)}, ${saidHz(w.frequency)}`,
   card: {
     name: 'SIN',
     most: 6,

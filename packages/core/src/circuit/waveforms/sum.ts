@@ -16,6 +16,7 @@ export function sumOf<W>(term: z.ZodType<W>, kindOf: (waveform: W) => WaveformKi
     kind: 'sum',
     name: 'Sum',
     schema: z.strictObject({ kind: z.literal('sum'), terms: z.array(term).min(1).max(20) }),
+    describe: (w, said) => w.terms.map((t) => kindOf(t).describe(t, said)).join(' + '),
     at: (w, t) => total(w, (kind, term) => kind.at(term, t)),
     initial: (w) => total(w, (kind, term) => kind.initial(term)),
     corners: (w, stop) => [...new Set(w.terms.flatMap((t) => kindOf(t).corners(t, stop)))].sort((a, b) => a - b),

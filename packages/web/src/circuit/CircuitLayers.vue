@@ -1,0 +1,248 @@
+<script setup lang="ts">
+import type { GridPoint } from '@voskel/core'
+import { computed } from 'vue'
+import { GRID, NOTE_SIZE, type Scene } from './scene'
+
+/** A circuit, drawn: wires below symbols below words. Used on the sheet, for small pictures and on paper. */
+const {
+  scene,
+  marked = new Set<string>(),
+  hidden = new Set<string>(),
+  chosenWires = new Set<string>(),
+} = defineProps<{
+  scene: Scene
+  /** Parts that are chosen. */
+  marked?: ReadonlySet<string>
+  chosenWires?: ReadonlySet<string>
+  /** Parts and wires that are shown elsewhere just now. */
+  hidden?: ReadonlySet<string>
+  /** Parts with something to say about, by how bad it is. */
+  found?: ReadonlyMap<string, 'error' | 'warning'>
+}>()
+
+/** Strokes of one kind are one path: many wires cost as much as one. */
+const wires = computed(() =>
+  scene.wires.flatMap((w) => (hidden.has(`wire ${w.id}`) || chosenWires.has(w.id) ? [] : [w.d])).join(''),
+)
+const chosen = computed(() => scene.wires.flatMap((w) => (chosenWires.has(w.id) ? [w.d] : [])).join(''))
+const dot = ({ x, y }: GridPoint) => `M${x * GRID - 4} ${y * GRID}a4 4 0 1 1 8 0a4 4 0 1 1 -8 0`
+const dots = computed(() => scene.dots.map(dot).join(''))
+const open = computed(() =>
+  scene.openEnds.map(({ x, y }) => `M${x * GRID - 3} ${y * GRID}a3 3 0 1 1 6 0a3 3 0 1 1 -6 0`).join(''),
+)
+</script>
+
+<template>
+  <svg class="layer wires" aria-hidden="true">
+    <path :d="wires" />
+    <path class="chosen" :d="chosen" />
+    <path class="dots" :d="dots" />
+    <path class="open" :d="open" />
+    <path v-for="n in scene.names" :key="n.id" class="lead" :d="n.lead ?? ''" />
+  </svg>
+  <svg class="layer symbols" aria-hidden="true">
+    <g
+      v-for="s in scene.symbols"
+      v-show="!hidden.has(s.id)"
+      :key="s.id"
+      v-memo="[s, marked.has(s.id), hidden.has(s.id), found?.get(s.id)]"
+      :class="{ marked: marked.has(s.id), aside: s.part.aside, [found?.get(s.id) ?? 'fine']: true }"
+    >
+      <rect
+        v-if="found?.has(s.id)"
+        class="halo"
+        :x="s.box.left * GRID - 5"
+        :y="s.box.top * GRID - 5"
+        :width="(s.box.right - s.box.left) * GRID + 10"
+        :height="(s.box.bottom - s.box.top) * GRID + 10"
+        rx="8"
+      />
+      <g :transform="s.transform">
+        <path :d="s.strokes" />
+        <path v-if="s.filled" class="filled" :d="s.filled" />
+      </g>
+      <text v-for="t in s.texts" :key="t.text" :x="t.x" :y="t.y" dy=".32em">{{ t.text }}</text>
+    </g>
+  </svg>
+  <svg class="layer words">
+    <g v-for="n in scene.names" :key="n.id" class="net" :class="n.row">
+      <rect
+        :x="n.box.left * GRID"
+        :y="n.box.top * GRID + 2"
+        :width="(n.box.right - n.box.left) * GRID"
+        :height="(n.box.bottom - n.box.top) * GRID - 4"
+        rx="6"
+      />
+      <text :x="((n.box.left + n.box.right) / 2) * GRID" :y="((n.box.top + n.box.bottom) / 2) * GRID" dy=".34em">
+        {{ n.row === 'begins' ? '' : n.name }}{{ n.row === 'ends' ? ' ›' : ''
+        }}{{ n.row === 'begins' ? `› ${n.name}` : '' }}
+      </text>
+    </g>
+    <g
+      v-for="l in scene.labels"
+      v-show="!hidden.has(l.id)"
+      :key="l.id"
+      class="label"
+      :class="{ marked: marked.has(l.id) }"
+      :style="{ textAnchor: l.anchor }"
+    >
+      <text :x="l.x" :y="l.y[0]">
+        <tspan class="name">{{ l.name }}</tspan>
+        <tspan v-if="l.value !== null && l.lines === 1" class="value" :data-part="l.id" dx="5">
+          {{ l.value }}
+          <tspan v-if="l.isMarked" class="mark">*</tspan>
+        </tspan>
+      </text>
+      <text v-if="l.value !== null && l.lines === 2" :x="l.x" :y="l.y[1]" class="value" :data-part="l.id">
+        {{ l.value }}
+        <tspan v-if="l.isMarked" class="mark">*</tspan>
+      </text>
+    </g>
+    <text
+      v-for="n in scene.notes"
+      v-show="!hidden.has(`note ${n.id}`)"
+      :key="n.id"
+      class="note"
+      :class="n.as"
+      :x="n.at.x * GRID"
+    >
+      <tspan
+        v-for="(line, k) in n.lines"
+        :key="k"
+        :x="n.at.x * GRID"
+        :y="(n.at.y + NOTE_SIZE[n.as].line * (k + 0.76)) * GRID"
+      >
+        {{ line || ' ' }}
+      </tspan>
+    </text>
+  </svg>
+</template>
+
+<style scoped>
+.layer {
+  position: absolute;
+  top: 0;
+  left: 0;
+  width: 1px;
+  height: 1px;
+  overflow: visible;
+  pointer-events: none;
+  text-rendering: geometricPrecision;
+}
+
+.wires path {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.7;
+  stroke-linejoin: round;
+  stroke-linecap: round;
+}
+
+.wires .chosen {
+  stroke: var(--accent);
+  stroke-width: 2.6;
+}
+
+.wires .dots {
+  fill: var(--ink);
+  stroke: none;
+}
+
+.wires .open {
+  fill: var(--paper);
+  stroke: var(--waiting);
+  stroke-width: 1.4;
+}
+
+.wires .lead {
+  stroke: var(--ink-soft);
+  stroke-width: 1;
+  stroke-dasharray: 2 3;
+}
+
+.symbols path {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 0.11;
+  stroke-linejoin: round;
+}
+
+.symbols .filled {
+  fill: var(--ink);
+}
+
+.symbols .marked path {
+  stroke: var(--accent);
+  stroke-width: 0.17;
+}
+
+.symbols .marked .filled {
+  fill: var(--accent);
+}
+
+.symbols .aside path {
+  stroke: var(--ink-soft);
+  stroke-dasharray: 0.3 0.25;
+}
+
+.halo {
+  fill: none;
+  stroke: var(--waiting);
+  stroke-width: 1.5;
+  stroke-dasharray: 5 4;
+}
+
+.error .halo {
+  stroke: var(--missed);
+  stroke-dasharray: none;
+}
+
+.symbols text {
+  fill: var(--ink);
+  font-size: 15px;
+  text-anchor: middle;
+}
+
+.net rect {
+  fill: var(--paper);
+  stroke: var(--line-strong);
+}
+
+.net text {
+  fill: var(--ink);
+  font-weight: 650;
+  text-anchor: middle;
+}
+
+.net.ends rect,
+.net.begins rect {
+  stroke-dasharray: 3 3;
+}
+
+.label text {
+  fill: var(--ink);
+}
+
+.label .name {
+  fill: var(--ink-soft);
+}
+
+.label .value {
+  font-weight: 650;
+  font-variant-numeric: tabular-nums;
+}
+
+.label.marked .name,
+.mark {
+  fill: var(--accent);
+}
+
+.note {
+  fill: var(--ink);
+}
+
+.note.title {
+  font-size: 20px;
+  font-weight: 700;
+}
+</style>

@@ -1,0 +1,777 @@
+<script setup lang="ts">
+import {
+  type Circuit,
+  type Direction,
+  type EditCall,
+  type GridPoint,
+  type GrowWay,
+  growingPins,
+  type NewPart,
+  type Part,
+  partKind,
+  type Reading,
+  type Spot,
+  spotPoint,
+  turnedAlong,
+  type TypedValue,
+  valueText,
+  walkFrom,
+  withPinAt,
+} from '@voskel/core'
+import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import CircuitLayers from './CircuitLayers.vue'
+import EntryLine from './EntryLine.vue'
+import { type Gesture, IDLE, moved, type Outcome, pressed, released } from './gesture'
+import { type Chosen, Hits, isNothing, NOTHING_CHOSEN, onGrid, toggled } from './hit'
+import { around, GRID, noteBox, pathOf, sceneOf, symbolOf, valuesIn } from './scene'
+import ValueField from './ValueField.vue'
+import { useViewport } from './viewport'
+
+/** The sheet on which a circuit is drawn and changed. What is done is told as edits; the tip and what is chosen are its own. */
+const { circuit, tip, chosen } = defineProps<{
+  circuit: Circuit
+  tip: Spot
+  chosen: Chosen
+  /** Parts with a finding. */
+  found?: ReadonlyMap<string, 'error' | 'warning'>
+}>()
+const emit = defineEmits<{
+  edit: [call: EditCall, goesOn?: boolean]
+  tip: [spot: Spot]
+  choose: [chosen: Chosen]
+  value: [part: string, field: string, value: TypedValue]
+  /** A part was asked for in detail. */
+  detail: [part: string]
+}>()
+
+const root = ref<HTMLElement | null>(null)
+const world = ref<HTMLElement | null>(null)
+const spaceHeld = ref(false)
+const viewport = useViewport(root, world, (event) =>
+  'touches' in event ? event.touches.length > 1 : event.button === 1 || (event.button === 0 && spaceHeld.value),
+)
+
+/** Zoom below which names and values are too small to read. */
+const READABLE = 0.72
+const sheetSize = computed(() => {
+  const { width, height } = viewport.size.value
+  return width > 0 ? { width: (width - 80) / (GRID * READABLE), height: (height - 60) / (GRID * READABLE) } : undefined
+})
+const scene = computed(() => sceneOf(circuit, sheetSize.value))
+const hits = computed(() => new Hits(scene.value))
+const fold = (p: GridPoint) => scene.value.drawing.fold(p)
+const unfold = (p: GridPoint) => scene.value.drawing.unfold(p)
+
+const fit = () => viewport.fit(scene.value.bounds)
+/** The first look shows everything; edits leave the view where it is, but for what they bring. */
+let hasFitted = false
+watch(
+  [() => viewport.size.value.width > 0, scene],
+  async ([hasSize]) => {
+    if (!hasSize || hasFitted || !scene.value.bounds) return
+    hasFitted = true
+    await nextTick()
+    fit()
+  },
+  { immediate: true },
+)
+watch(
+  () => scene.value.drawing.rows,
+  () => fit(),
+)
+
+// Whoever comes without the focus elsewhere can type at once.
+onMounted(() => {
+  if (document.activeElement === document.body || document.activeElement === null) root.value?.focus()
+})
+
+// --- the tip ---------------------------------------------------------------------------------------------------------
+
+const tipAt = computed(() => {
+  const at = spotPoint(circuit, tip)
+  return at && fold(at)
+})
+/** The way that was turned to; null leaves it to what is said. */
+const way = ref<GrowWay | null>(null)
+const entry = ref<string | null>(null)
+const reading = shallowRef<Reading | null>(null)
+watch(
+  () => tip,
+  () => {
+    if (entry.value === null) way.value = null
+  },
+)
+
+/** The part that is meant where something is said about one. */
+const meant = computed(() => (chosen.parts.size === 1 ? [...chosen.parts][0]! : 'part' in tip ? tip.part : null))
+
+function openEntry(text: string) {
+  reading.value = null
+  entry.value = text
+  if (tipAt.value) viewport.reveal(tipAt.value, 120)
+}
+
+function say(said: Reading) {
+  const grows = said.grows?.way
+  emit('edit', said.call, grows === 'onwards' || grows === 'back')
+  closeEntry()
+}
+
+function closeEntry() {
+  entry.value = null
+  reading.value = null
+  way.value = null
+  root.value?.focus()
+}
+
+/** What would come, where it would come. */
+const ghost = computed(() => {
+  const grows = reading.value?.grows
+  if (!grows || !tipAt.value) return null
+  const part = ghostOf(grows.part, grows.way, grows.pin, tipAt.value)
+  return part && { symbol: symbolOf(part), lead: part.lead }
+})
+
+const DIRECTIONS: Readonly<Record<GrowWay, GridPoint>> = {
+  onwards: { x: 1, y: 0 },
+  back: { x: -1, y: 0 },
+  ground: { x: 0, y: 1 },
+  supply: { x: 0, y: -1 },
+}
+function ghostOf(
+  part: NewPart,
+  towards: GrowWay,
+  pin: string | undefined,
+  at: GridPoint,
+): (Part & { lead: string }) | null {
+  const pins = growingPins(part.kind)
+  if (!pins) return null
+  const near = pin ?? pins[0]
+  const far = near === pins[1] ? pins[0] : pins[1]
+  const direction = DIRECTIONS[towards]
+  const start = { x: at.x + 2 * direction.x, y: at.y + 2 * direction.y }
+  const turned = turnedAlong(part, near, far, direction)
+  return { ...part, id: 'ghost', at: withPinAt(part, turned, near, start), lead: pathOf([at, start]) }
+}
+
+// --- the hand --------------------------------------------------------------------------------------------------------
+
+const gesture = shallowRef<Gesture>(IDLE)
+const hover = shallowRef<ReturnType<Hits['at']> | null>(null)
+const scale = () => GRID * viewport.view.value.k
+/** Fingers are thick, and so are pixels at small zooms. */
+const reachOf = (event: PointerEvent) => (event.pointerType === 'touch' ? 14 : 5) / scale()
+
+function press(event: PointerEvent) {
+  if (event.button !== 0 || spaceHeld.value) return
+  if ((event.target as HTMLElement).closest('.over')) return
+  root.value?.focus()
+  if (entry.value !== null) closeEntry()
+  const at = viewport.toGrid(event)
+  const hit = hits.value.at(at, chosen.wires, reachOf(event))
+  gesture.value = pressed(hit, at, chosen, event.shiftKey || event.ctrlKey || event.metaKey)
+  root.value?.setPointerCapture(event.pointerId)
+}
+
+function move(event: PointerEvent) {
+  const at = viewport.toGrid(event)
+  if (gesture.value.kind === 'idle') {
+    hover.value = hits.value.at(at, chosen.wires, reachOf(event))
+    return
+  }
+  gesture.value = moved(gesture.value, at, scale(), (p) => hits.value.at(p, new Set(), reachOf(event)))
+}
+
+function lift() {
+  const done = gesture.value
+  gesture.value = IDLE
+  act(released(done), done)
+}
+
+function abandon() {
+  gesture.value = IDLE
+}
+
+function act(outcome: Outcome, done: Gesture) {
+  switch (outcome.kind) {
+    case 'nothing':
+      return
+    case 'choose': {
+      emit('choose', outcome.chosen)
+      if (outcome.tip) emit('tip', spotOf(outcome.tip))
+      if (done.kind === 'pressed' && done.hit.kind === 'label' && !done.adds) startTyping(done.hit.part)
+      return
+    }
+    case 'frame': {
+      const { from, to } = outcome
+      const found = hits.value.inside({
+        left: Math.min(from.x, to.x),
+        right: Math.max(from.x, to.x),
+        top: Math.min(from.y, to.y),
+        bottom: Math.max(from.y, to.y),
+      })
+      emit('choose', outcome.adds ? toggled(chosen, found) : found)
+      return
+    }
+    case 'edit':
+      emit('edit', inDocument(outcome.call))
+      return
+    case 'say':
+      emit('tip', spotOf(outcome.from))
+      way.value = wayTowards(done)
+      void nextTick(() => openEntry(''))
+      return
+    case 'slide': {
+      const wire = scene.value.wires.find((w) => w.id === outcome.wire)
+      const points = wire?.pieces.flat() ?? []
+      const [a, b] = [points[outcome.stretch], points[outcome.stretch + 1]]
+      const by = a && b && a.y === b.y ? outcome.by.y : outcome.by.x
+      if (by !== 0) emit('edit', { edit: 'move-stretch', args: { wire: outcome.wire, stretch: outcome.stretch, by } })
+      return
+    }
+    case 'label':
+      placeLabel(outcome)
+  }
+}
+
+/** Places that a gesture found on the drawing, as the document has them. */
+function spotOf(spot: Spot): Spot {
+  return 'at' in spot ? { ...spot, at: unfold(spot.at) } : spot
+}
+
+function inDocument(call: EditCall): EditCall {
+  if (call.edit === 'draw-wire')
+    return { ...call, args: { ...call.args, from: spotOf(call.args.from), to: spotOf(call.args.to) } }
+  return call.edit === 'name-net' ? { ...call, args: { ...call.args, at: spotOf(call.args.at) } } : call
+}
+
+function wayTowards(done: Gesture): GrowWay | null {
+  if (done.kind !== 'pulling') return null
+  const [dx, dy] = [done.to.x - done.at.x, done.to.y - done.at.y]
+  if (Math.abs(dx) >= Math.abs(dy)) return dx >= 0 ? 'onwards' : 'back'
+  return dy > 0 ? 'ground' : 'supply'
+}
+
+function placeLabel({ what, by }: Extract<Outcome, { kind: 'label' }>) {
+  if (what.kind === 'label') {
+    const part = scene.value.drawing.circuit.parts.find((p) => p.id === what.part)!
+    const at = {
+      x: (what.box.left + what.box.right) / 2 + by.x - part.at!.x,
+      y: (what.box.top + what.box.bottom) / 2 + by.y - part.at!.y,
+    }
+    emit('edit', { edit: 'place-label', args: { part: what.part, at } })
+    return
+  }
+  const name = scene.value.names.find((n) => n.id === what.label)!
+  // Where a name is put is the place below which its frame begins.
+  const at = unfold(onGrid({ x: name.box.left + 0.875 + by.x, y: name.box.bottom + 0.2 + by.y }))
+  emit('edit', { edit: 'place-name', args: { label: what.label, at } })
+}
+
+/** What moves, drawn apart from what stays. */
+const moving = computed(() => {
+  const { value: g } = gesture
+  if (g.kind !== 'moving') return null
+  const { parts } = g.chosen
+  const inside = scene.value.drawing.circuit.wires.filter((w) => w.ends.every((e) => 'part' in e && parts.has(e.part)))
+  const notes = scene.value.notes.filter((n) => g.chosen.notes.has(n.id))
+  return {
+    hidden: new Set([...parts, ...inside.map((w) => `wire ${w.id}`), ...notes.map((n) => `note ${n.id}`)]),
+    symbols: scene.value.symbols.filter((s) => parts.has(s.id)),
+    wires: scene.value.wires.filter((w) => inside.some((i) => i.id === w.id)),
+    notes,
+  }
+})
+const hidden = computed(() => moving.value?.hidden ?? new Set<string>())
+/** Wires from what moves to what stays, as straight lines that follow. */
+const following = computed(() => {
+  const g = gesture.value
+  const m = moving.value
+  if (g.kind !== 'moving' || !m) return ''
+  const { circuit: drawn } = scene.value.drawing
+  return drawn.wires
+    .flatMap((w) => {
+      const ours = w.ends.map((e) => 'part' in e && g.chosen.parts.has(e.part))
+      if (ours[0] === ours[1]) return []
+      const points = scene.value.wires.find((s) => s.id === w.id)?.pieces.flat()
+      if (!points) return []
+      const [a, b] = [points[0]!, points.at(-1)!]
+      const shift = (p: GridPoint) => ({ x: p.x + g.by.x, y: p.y + g.by.y })
+      const [from, to] = ours[0] ? [shift(a), b] : [a, shift(b)]
+      return [pathOf([from, { x: to.x, y: from.y }, to])]
+    })
+    .join('')
+})
+
+const pull = computed(() => {
+  const g = gesture.value
+  return g.kind === 'pulling' ? pathOf([g.at, { x: g.to.x, y: g.at.y }, g.to]) : ''
+})
+const isJoining = computed(() => {
+  const g = gesture.value
+  return g.kind === 'pulling' && g.over !== null && ['pin', 'wire', 'name'].includes(g.over.kind)
+})
+const frame = computed(() => {
+  const g = gesture.value
+  if (g.kind !== 'framing') return null
+  return {
+    x: Math.min(g.from.x, g.to.x) * GRID,
+    y: Math.min(g.from.y, g.to.y) * GRID,
+    width: Math.abs(g.to.x - g.from.x) * GRID,
+    height: Math.abs(g.to.y - g.from.y) * GRID,
+  }
+})
+const handles = computed(() =>
+  scene.value.wires
+    .filter((w) => chosen.wires.has(w.id))
+    .flatMap((w) =>
+      w.pieces.flatMap((piece) =>
+        piece.slice(1).flatMap((b, k) => {
+          const a = piece[k]!
+          const by = gesture.value.kind === 'sliding' && gesture.value.wire === w.id ? gesture.value : null
+          const isThis = by?.stretch === k
+          const shift = isThis ? (a.y === b.y ? { x: 0, y: by.by.y } : { x: by.by.x, y: 0 }) : { x: 0, y: 0 }
+          return a.x === b.x && a.y === b.y
+            ? []
+            : [{ key: `${w.id} ${k}`, x: ((a.x + b.x) / 2 + shift.x) * GRID, y: ((a.y + b.y) / 2 + shift.y) * GRID }]
+        }),
+      ),
+    ),
+)
+const labelling = computed(() => {
+  const g = gesture.value
+  if (g.kind !== 'labelling') return null
+  const box =
+    g.what.kind === 'label'
+      ? g.what.box
+      : scene.value.names.find((n) => n.id === (g.what as { label: string }).label)!.box
+  return {
+    x: (box.left + g.by.x) * GRID,
+    y: (box.top + g.by.y) * GRID,
+    width: (box.right - box.left) * GRID,
+    height: (box.bottom - box.top) * GRID,
+  }
+})
+const cursor = computed(() => {
+  if (spaceHeld.value || viewport.isMoving.value) return 'grabbing'
+  const kind = hover.value?.kind
+  return kind === 'label'
+    ? 'text'
+    : kind === 'part' || kind === 'note' || kind === 'name'
+      ? 'move'
+      : kind === 'paper'
+        ? 'default'
+        : 'crosshair'
+})
+
+// --- values ----------------------------------------------------------------------------------------------------------
+
+const typing = ref<string | null>(null)
+const typedPart = computed(() => circuit.parts.find((p) => p.id === typing.value) ?? null)
+const typedAt = computed(() => {
+  const label = scene.value.labels.find((l) => l.id === typing.value)
+  if (!label) return null
+  const { left, top } = viewport.toSheet({ x: label.box.left, y: label.box.top })
+  const { width, height } = viewport.size.value
+  return { left: `${Math.min(Math.max(4, left), width - 136)}px`, top: `${Math.min(Math.max(4, top), height - 34)}px` }
+})
+
+function startTyping(id: string) {
+  const part = circuit.parts.find((p) => p.id === id)
+  if (!part) return
+  if (partKind(part.kind).mainValue === undefined) emit('detail', id)
+  else typing.value = id
+}
+
+function setValue(field: string, value: TypedValue) {
+  if (typing.value !== null) emit('value', typing.value, field, value)
+}
+
+function stopTyping() {
+  typing.value = null
+  root.value?.focus()
+}
+
+// --- keys ------------------------------------------------------------------------------------------------------------
+
+const ARROWS: Readonly<Record<string, Direction>> = {
+  ArrowRight: 'right',
+  ArrowLeft: 'left',
+  ArrowDown: 'down',
+  ArrowUp: 'up',
+}
+const WAY_OF: Readonly<Record<Direction, GrowWay>> = { right: 'onwards', left: 'back', down: 'ground', up: 'supply' }
+const STEP: Readonly<Record<Direction, GridPoint>> = {
+  right: { x: 1, y: 0 },
+  left: { x: -1, y: 0 },
+  down: { x: 0, y: 1 },
+  up: { x: 0, y: -1 },
+}
+
+function key(event: KeyboardEvent) {
+  if (event.target !== root.value) return
+  if (event.key === ' ') {
+    spaceHeld.value = true
+    event.preventDefault()
+    return
+  }
+  const direction = ARROWS[event.key]
+  if (direction && !event.ctrlKey && !event.metaKey) {
+    event.preventDefault()
+    event.stopPropagation()
+    if (event.shiftKey || event.altKey) moveChosen(direction)
+    else walk(direction)
+    return
+  }
+  if (event.ctrlKey || event.metaKey || event.altKey) return
+  if (event.key === 'Escape') {
+    if (gesture.value.kind !== 'idle') abandon()
+    else if (way.value !== null) way.value = null
+    else emit('choose', NOTHING_CHOSEN)
+    event.preventDefault()
+    return
+  }
+  if (event.key === 'Delete' || event.key === 'Backspace') {
+    event.preventDefault()
+    remove(!event.shiftKey)
+    return
+  }
+  if (event.key === 'Enter') {
+    event.preventDefault()
+    if (chosen.parts.size === 1) startTyping([...chosen.parts][0]!)
+    else openEntry('')
+    return
+  }
+  // A character begins what is said at the tip.
+  if (event.key.length === 1 && event.key !== '?') {
+    event.preventDefault()
+    event.stopPropagation()
+    openEntry(event.key)
+  }
+}
+
+function keyUp(event: KeyboardEvent) {
+  if (event.key === ' ') spaceHeld.value = false
+}
+
+function walk(direction: Direction) {
+  const next = walkFrom(circuit, tip, direction)
+  if (next) {
+    emit('tip', next)
+    const at = spotPoint(circuit, next)
+    if (at) viewport.reveal(fold(at))
+  } else way.value = WAY_OF[direction]
+}
+
+function moveChosen(direction: Direction) {
+  const { parts, labels, notes } = chosen
+  if (parts.size + labels.size + notes.size === 0) return
+  emit('edit', {
+    edit: 'move-things',
+    args: { parts: [...parts], labels: [...labels], notes: [...notes], by: STEP[direction] },
+  })
+}
+
+function remove(close: boolean) {
+  if (isNothing(chosen)) return
+  const { parts, wires, labels, notes } = chosen
+  emit('edit', {
+    edit: 'remove-things',
+    args: { parts: [...parts], wires: [...wires], labels: [...labels], notes: [...notes], close },
+  })
+  emit('choose', NOTHING_CHOSEN)
+}
+
+// --- for whoever holds the sheet -------------------------------------------------------------------------------------
+
+/** Brings a part into view. */
+function look(part: string) {
+  const symbol = scene.value.symbols.find((s) => s.id === part)
+  if (!symbol) return
+  const { left, right, top, bottom } = symbol.box
+  viewport.reveal({ x: (left + right) / 2, y: (top + bottom) / 2 }, 120)
+  emit('choose', { ...NOTHING_CHOSEN, parts: new Set([part]) })
+}
+
+/** Where a thing dropped at a place of the window would go. */
+function hitAt(event: { clientX: number; clientY: number }) {
+  const hit = hits.value.at(viewport.toGrid(event), new Set(), 0.3)
+  return hit.kind === 'paper' || hit.kind === 'wire' ? { ...hit, at: unfold(hit.at) } : hit
+}
+
+defineExpose({
+  fit,
+  look,
+  hitAt,
+  zoomBy: viewport.zoomBy,
+  focus: () => root.value?.focus(),
+  type: startTyping,
+  say: openEntry,
+})
+
+const valuesOf = computed(() => valuesIn(circuit))
+/** The tip in words, for whoever does not see it. */
+const spoken = computed(() => {
+  const where =
+    'part' in tip
+      ? `pin ${tip.pin} of ${tip.part}`
+      : 'junction' in tip
+        ? 'a joint'
+        : 'wire' in tip
+          ? 'a wire'
+          : 'empty paper'
+  const part = 'part' in tip ? circuit.parts.find((p) => p.id === tip.part) : undefined
+  const value = part && valueText(part, valuesOf.value(part))
+  return `Tip on ${where}${value ? `, ${value}` : ''}${way.value ? `, next ${way.value}` : ''}`
+})
+const entryAt = computed(() => {
+  if (!tipAt.value) return { left: '20px', top: '20px' }
+  const { left, top } = viewport.toSheet(tipAt.value)
+  const { width, height } = viewport.size.value
+  const below = top + 300 < height ? top + 26 : Math.max(8, top - 310)
+  return { left: `${Math.max(8, Math.min(left + 14, width - 348))}px`, top: `${below}px` }
+})
+const bounds = computed(() => {
+  const all = [...chosen.notes].flatMap((id) => scene.value.notes.filter((n) => n.id === id).map(noteBox))
+  return all.length > 0 ? all.reduce(around) : null
+})
+</script>
+
+<template>
+  <div
+    ref="root"
+    class="sheet"
+    tabindex="0"
+    role="application"
+    aria-label="Circuit sheet"
+    aria-describedby="sheet-tip"
+    :style="{ cursor }"
+    @pointerdown="press"
+    @pointermove="move"
+    @pointerup="lift"
+    @pointercancel="abandon"
+    @keydown="key"
+    @keyup="keyUp"
+    @blur="spaceHeld = false"
+    @contextmenu.prevent
+  >
+    <div ref="world" class="world" :class="{ moving: viewport.isMoving.value }">
+      <CircuitLayers
+        :scene="scene"
+        :marked="chosen.parts"
+        :chosen-wires="chosen.wires"
+        :hidden="hidden"
+        :found="found"
+      />
+      <svg class="layer overlay" aria-hidden="true">
+        <path v-if="following" class="wire" :d="following" />
+        <g
+          v-if="moving && gesture.kind === 'moving'"
+          :transform="`translate(${gesture.by.x * GRID} ${gesture.by.y * GRID})`"
+        >
+          <path v-for="w in moving.wires" :key="w.id" class="wire" :d="w.d" />
+          <g v-for="s in moving.symbols" :key="s.id" class="symbol">
+            <g :transform="s.transform">
+              <path :d="s.strokes" />
+              <path class="filled" :d="s.filled" />
+            </g>
+          </g>
+          <text v-for="n in moving.notes" :key="n.id" :x="n.at.x * GRID" :y="(n.at.y + 1) * GRID">{{ n.text }}</text>
+        </g>
+        <path v-if="pull" class="pull" :class="{ joining: isJoining }" :d="pull" />
+        <circle
+          v-if="gesture.kind === 'pulling'"
+          class="pull-end"
+          :class="{ joining: isJoining }"
+          :cx="gesture.to.x * GRID"
+          :cy="gesture.to.y * GRID"
+          r="6"
+        />
+        <rect v-if="frame" class="frame" v-bind="frame" />
+        <rect v-if="labelling" class="frame" v-bind="labelling" />
+        <rect v-for="h in handles" :key="h.key" class="handle" :x="h.x - 5" :y="h.y - 5" width="10" height="10" />
+        <rect
+          v-if="bounds"
+          class="frame"
+          :x="bounds.left * GRID - 4"
+          :y="bounds.top * GRID - 4"
+          :width="(bounds.right - bounds.left) * GRID + 8"
+          :height="(bounds.bottom - bounds.top) * GRID + 8"
+        />
+        <g v-if="ghost" class="ghost">
+          <path class="wire" :d="ghost.lead" />
+          <g :transform="ghost.symbol.transform">
+            <path :d="ghost.symbol.strokes" />
+            <path class="filled" :d="ghost.symbol.filled" />
+          </g>
+        </g>
+        <g v-if="tipAt" class="tip" :transform="`translate(${tipAt.x * GRID} ${tipAt.y * GRID})`">
+          <circle r="7" />
+          <circle class="core" r="2.2" />
+          <path v-if="way" class="way" :class="way" d="M12 0H24M19 -4L24 0L19 4" />
+        </g>
+      </svg>
+    </div>
+    <p id="sheet-tip" class="visually-hidden" aria-live="polite">{{ spoken }}</p>
+    <ul class="visually-hidden" aria-label="Parts on the sheet">
+      <li v-for="l in scene.labels" :key="l.id">
+        <button
+          tabindex="-1"
+          :aria-label="`${l.name}${l.value ? `, ${l.value}: type another value` : ': show its values'}`"
+          @click="startTyping(l.id)"
+        ></button>
+      </li>
+    </ul>
+    <ValueField
+      v-if="typedPart && typedAt"
+      :key="typedPart.id"
+      class="over"
+      :part="typedPart"
+      :circuit="circuit"
+      :style="typedAt"
+      @value="setValue"
+      @done="stopTyping"
+    />
+    <EntryLine
+      v-if="entry !== null"
+      class="over"
+      :style="entryAt"
+      :start="entry"
+      :circuit="circuit"
+      :tip="tip"
+      :part="meant"
+      :way="way"
+      @way="(w) => (way = w)"
+      @reading="(r) => (reading = r)"
+      @say="say"
+      @close="closeEntry"
+    />
+    <slot />
+  </div>
+</template>
+
+<style scoped>
+.sheet {
+  position: relative;
+  overflow: hidden;
+  outline: none;
+  touch-action: none;
+  user-select: none;
+  background-image: radial-gradient(circle, var(--grid) 1px, transparent 1.2px);
+  background-size: var(--dots, 16px) var(--dots, 16px);
+}
+
+.sheet:focus-visible {
+  box-shadow: inset 0 0 0 2px var(--focus);
+}
+
+.world {
+  position: absolute;
+  top: 0;
+  left: 0;
+  transform-origin: 0 0;
+}
+
+.world.moving {
+  will-change: transform;
+}
+
+.layer {
+  position: absolute;
+  top: 0;
+  left: 0;
+  width: 1px;
+  height: 1px;
+  overflow: visible;
+  pointer-events: none;
+}
+
+.overlay .wire {
+  fill: none;
+  stroke: var(--accent);
+  stroke-width: 1.7;
+}
+
+.overlay .symbol path,
+.ghost path {
+  fill: none;
+  stroke: var(--accent);
+  stroke-width: 0.14;
+}
+
+.overlay .symbol .filled {
+  fill: var(--accent);
+}
+
+.ghost .wire {
+  stroke-width: 1.7;
+  stroke-dasharray: 4 3;
+}
+
+.ghost path {
+  stroke-dasharray: 0.3 0.2;
+}
+
+.pull {
+  fill: none;
+  stroke: var(--accent);
+  stroke-width: 2;
+  stroke-dasharray: 6 4;
+}
+
+.pull.joining {
+  stroke-dasharray: none;
+}
+
+.pull-end {
+  fill: var(--paper);
+  stroke: var(--accent);
+  stroke-width: 1.5;
+}
+
+.pull-end.joining {
+  fill: var(--accent);
+}
+
+.frame {
+  fill: var(--accent-soft);
+  fill-opacity: 0.35;
+  stroke: var(--accent);
+  stroke-dasharray: 5 4;
+}
+
+.handle {
+  fill: var(--raised);
+  stroke: var(--accent);
+  stroke-width: 1.6;
+}
+
+.tip circle {
+  fill: none;
+  stroke: var(--accent);
+  stroke-width: 2.2;
+}
+
+.tip .core {
+  fill: var(--accent);
+  stroke: none;
+}
+
+.tip .way {
+  fill: none;
+  stroke: var(--accent);
+  stroke-width: 2;
+}
+
+.tip .ground {
+  transform: rotate(90deg);
+}
+
+.tip .back {
+  transform: rotate(180deg);
+}
+
+.tip .supply {
+  transform: rotate(-90deg);
+}
+</style>

@@ -1,0 +1,163 @@
+import {
+  type Circuit,
+  circuitEdit,
+  type EditCall,
+  patched,
+  pieceOf,
+  type Spot,
+  spotAt,
+  tipAfter,
+  type TypedValue,
+  validTip,
+  VoskelError,
+  withCircuitEdit,
+} from '@voskel/core'
+import { ElMessage } from 'element-plus'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { type Chosen, NOTHING_CHOSEN } from '../circuit/hit'
+import { useDesignStore } from './design'
+import { useResultsStore } from './results'
+
+/** What is copied is told as JSON with this mark, so that other texts are told from it. */
+const PIECE = 'voskel-piece'
+
+/** The sheet of the open design: its tip, what is chosen, and what is done to the circuit there. */
+export const useSheetStore = defineStore('sheet', () => {
+  const design = useDesignStore()
+  const results = useResultsStore()
+
+  /** The drawn circuit, or the computed one with what is said of its parts now. */
+  const circuit = computed((): Circuit | null => {
+    const own = design.document?.circuit
+    if (!own) return null
+    if (own.origin === 'drawn') return own.circuit
+    const base = results.circuit?.base ?? (results.isEmpty ? own.witness : undefined)
+    return base ? patched(base, own.patches).circuit : null
+  })
+
+  const chosen = shallowRef<Chosen>(NOTHING_CHOSEN)
+  const place = shallowRef<Spot | null>(null)
+  /** Where the tip was, to find what lies there when its place is gone. */
+  let was = { x: 0, y: 0 }
+  const tip = computed((): Spot => {
+    if (!circuit.value) return { at: was }
+    return place.value ? validTip(circuit.value, place.value, was) : firstTip(circuit.value)
+  })
+  const isDetailed = ref(false)
+
+  watch(
+    () => design.id,
+    () => {
+      chosen.value = NOTHING_CHOSEN
+      place.value = null
+    },
+  )
+
+  function moveTip(spot: Spot) {
+    place.value = spot
+    if ('at' in spot) was = spot.at
+  }
+
+  /**
+   * Does something to the circuit, as one step to be undone; says why where that cannot be.
+   *
+   * @param goesOn the tip goes on to a part that comes
+   * @param group steps that belong together are undone together
+   */
+  function act(call: EditCall, goesOn = false, group: string | null = null): boolean {
+    const { document } = design
+    const before = circuit.value
+    if (!document) return false
+    try {
+      const next = withCircuitEdit(document, call)
+      const at = tip.value
+      design.edit(circuitEdit(call).label, next, group)
+      const after = circuit.value
+      if (before && after) place.value = tipAfter(before, after, at, goesOn)
+      return true
+    } catch (error) {
+      if (!(error instanceof VoskelError)) throw error
+      ElMessage.error(`${error.message} ${error.remedy}`)
+      return false
+    }
+  }
+
+  function setValue(part: string, field: string, { value, formula }: TypedValue) {
+    act(
+      formula === undefined
+        ? { edit: 'set-value', args: { part, field, value } }
+        : { edit: 'set-formula', args: { part, field, formula } },
+    )
+  }
+
+  /** What is chosen as a text that can be put in elsewhere; null where nothing is. */
+  function copied(): string | null {
+    if (!circuit.value || chosen.value.parts.size + chosen.value.notes.size === 0) return null
+    const piece = pieceOf(circuit.value, chosen.value.parts, chosen.value.notes)
+    return JSON.stringify({ format: PIECE, piece }, null, 1)
+  }
+
+  function removeChosen(close = true) {
+    const { parts, wires, labels, notes } = chosen.value
+    if (parts.size + wires.size + labels.size + notes.size === 0) return
+    act({
+      edit: 'remove-things',
+      args: { parts: [...parts], wires: [...wires], labels: [...labels], notes: [...notes], close },
+    })
+    chosen.value = NOTHING_CHOSEN
+  }
+
+  /** Puts a copied piece in; any other text is said to be none and changes nothing. */
+  function paste(text: string) {
+    let piece: unknown
+    try {
+      const read = JSON.parse(text) as { format?: unknown; piece?: unknown }
+      piece = read.format === PIECE ? read.piece : undefined
+    } catch {
+      piece = undefined
+    }
+    if (piece === undefined) {
+      ElMessage.warning('The clipboard holds no piece of a circuit. Choose parts on a sheet and copy them first.')
+      return
+    }
+    const before = new Set(circuit.value?.parts.map((p) => p.id))
+    if (!act({ edit: 'paste-things', args: { piece } } as EditCall)) return
+    const come = circuit.value?.parts.filter((p) => !before.has(p.id)).map((p) => p.id) ?? []
+    chosen.value = { ...NOTHING_CHOSEN, parts: new Set(come) }
+    const given = (piece as Circuit).parts.map((p) => p.id)
+    const renamed = come.flatMap((id, k) => (given[k] === id || given[k] === undefined ? [] : [`${given[k]} is ${id}`]))
+    if (renamed.length > 0) ElMessage.info(`Names that were taken: ${renamed.slice(0, 8).join(', ')}.`)
+  }
+
+  function chooseAll() {
+    if (!circuit.value) return
+    const { parts, wires, labels, notes = [] } = circuit.value
+    chosen.value = {
+      parts: new Set(parts.map((p) => p.id)),
+      wires: new Set(wires.map((w) => w.id)),
+      labels: new Set(labels.map((l) => l.id)),
+      notes: new Set(notes.map((n) => n.id)),
+    }
+  }
+
+  return {
+    circuit,
+    chosen,
+    tip,
+    isDetailed,
+    moveTip,
+    act,
+    setValue,
+    copied,
+    paste,
+    removeChosen,
+    chooseAll,
+  }
+})
+
+/** Where a circuit begins to grow: at the name of its output, else of its input, else at a corner of the paper. */
+function firstTip(circuit: Circuit): Spot {
+  const named = circuit.labels.find((l) => l.name === 'out') ?? circuit.labels.find((l) => l.name === 'in')
+  return named ? named.end : spotAt(circuit, { x: 0, y: 0 })
+}
