@@ -1,7 +1,7 @@
 import { expect, test } from './voskel.js'
 
 /** A value on the circuit as its label says it. */
-const value = (part: string) => `button[aria-label^="${part},"]`
+const value = (part: string) => `.label [data-part="${part}"]`
 
 test('from a new design to values, curves and verdicts, kept over a reload and a kill of the server', async ({
   page,
@@ -13,8 +13,9 @@ test('from a new design to values, curves and verdicts, kept over a reload and a
   await page.getByRole('button', { name: 'Create' }).click()
   const project = page.getByRole('region', { name: 'Harbour mast' })
   await project.getByRole('button', { name: 'New design' }).click()
-  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Mast low-pass')
-  await page.getByRole('button', { name: 'Create' }).click()
+  await page.getByRole('button', { name: /^A requirement/ }).click()
+  await page.getByLabel('Name of the design').fill('Mast low-pass')
+  await page.getByLabel('Name of the design').press('Enter')
 
   await page.getByLabel('Edge', { exact: true }).fill('159.154943091895k')
   await page.getByLabel('Attenuation').fill('40')

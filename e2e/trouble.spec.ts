@@ -63,7 +63,7 @@ test('what is wrong with a circuit is mended at a click, drawn, and undone', asy
   await page.goto(`/designs/${(await made.json()).id}/circuit`)
   const findings = page.getByRole('list', { name: 'Findings' })
   await expect(findings).toContainText('Cannot be solved')
-  const grounds = page.locator('[data-id^="part GND"]')
+  const grounds = page.locator('[data-symbol^="GND"]')
   await expect(grounds).toHaveCount(0)
   await findings.getByRole('button', { name: /^Ground at/ }).click()
   await expect(findings).toHaveCount(0)

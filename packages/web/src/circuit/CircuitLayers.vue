@@ -46,6 +46,7 @@ const open = computed(() =>
       v-show="!hidden.has(s.id)"
       :key="s.id"
       v-memo="[s, marked.has(s.id), hidden.has(s.id), found?.get(s.id)]"
+      :data-symbol="s.id"
       :class="{ marked: marked.has(s.id), aside: s.part.aside, [found?.get(s.id) ?? 'fine']: true }"
     >
       <rect
@@ -87,15 +88,15 @@ const open = computed(() =>
       :style="{ textAnchor: l.anchor }"
     >
       <text :x="l.x" :y="l.y[0]">
-        <tspan class="name">{{ l.name }}</tspan>
+        <tspan class="name" v-text="l.name" />
         <tspan v-if="l.value !== null && l.lines === 1" class="value" :data-part="l.id" dx="5">
-          {{ l.value }}
-          <tspan v-if="l.isMarked" class="mark">*</tspan>
+          <tspan v-text="l.value" />
+          <tspan v-if="l.isMarked" class="mark" v-text="'*'" />
         </tspan>
       </text>
       <text v-if="l.value !== null && l.lines === 2" :x="l.x" :y="l.y[1]" class="value" :data-part="l.id">
-        {{ l.value }}
-        <tspan v-if="l.isMarked" class="mark">*</tspan>
+        <tspan v-text="l.value" />
+        <tspan v-if="l.isMarked" class="mark" v-text="'*'" />
       </text>
     </g>
     <text
@@ -228,6 +229,7 @@ const open = computed(() =>
 }
 
 .label .value {
+  pointer-events: auto;
   font-weight: 650;
   font-variant-numeric: tabular-nums;
 }

@@ -10,7 +10,7 @@ const LEAST_ZOOM = 0.1
 const MOST_ZOOM = 4
 
 /** The largest at which a whole drawing is shown. */
-const LARGEST = 1.6
+const LARGEST = 1.35
 
 /** Pixels beside what is fitted: names and values stand beyond the parts' own outlines. */
 const MARGIN = 36
