@@ -124,7 +124,9 @@ export { liesOn, samePoint, type Spot, spotAt, spotPoint } from './circuit/edit/
 export { type Reading, readingsOf, type Saying } from './circuit/say/index.js'
 export { partKind, partKinds } from './circuit/parts/index.js'
 export { PART_GROUPS, type PartGroup, type PartKind, type ValueField } from './circuit/parts/PartKind.js'
-export { type Waveform, waveformKinds } from './circuit/waveforms/index.js'
+export { type Waveform, waveformKind, waveformKinds, WaveformSchema } from './circuit/waveforms/index.js'
+export type { WaveformField } from './circuit/waveforms/Waveform.js'
+export { AMPLITUDES } from './circuit/circuit.js'
 
 export { formulate, type Mna } from './analysis/mna.js'
 export { inputSource, maybeElement } from './analysis/elements.js'

@@ -19,7 +19,11 @@ import {
 import { ElButton, ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import CircuitSheet from '../circuit/CircuitSheet.vue'
+import ParameterList from '../circuit/ParameterList.vue'
+import PartPanel from '../circuit/PartPanel.vue'
+import PartsTable from '../circuit/PartsTable.vue'
 import PartTray from '../circuit/PartTray.vue'
+import { NOTHING_CHOSEN } from '../circuit/hit'
 import { valuesIn } from '../circuit/scene'
 import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from './StageEmpty.vue'
@@ -92,6 +96,12 @@ const typed = computed(() => Object.keys(derived.value?.patches ?? {}))
 const lost = computed(() => Object.entries(results.circuit?.lost ?? {}))
 const outdated = computed(() => results.circuit?.outdated ?? null)
 
+/** What can stand below the sheet. */
+const BELOW = [
+  { id: 'parts', name: 'Parts' },
+  { id: 'parameters', name: 'Parameters' },
+] as const
+
 /** A kind that is being dragged from the tray. */
 const dragged = ref<string | null>(null)
 
@@ -108,6 +118,11 @@ function drop(event: DragEvent) {
   else if (hit.kind === 'paper') sheet.act({ edit: 'put-part', args: { part, at: { ...hit.at, rotation: 0 } } })
   else if (hit.kind === 'pin') sheet.act({ edit: 'grow-part', args: { from: hit.end, way: 'onwards', part } }, true)
   drawing.value.focus()
+}
+
+function showDetail(part: string) {
+  sheet.chosen = { ...NOTHING_CHOSEN, parts: new Set([part]) }
+  sheet.isDetailed = true
 }
 
 /** Back to what synthesis gives: everything typed is let go. */
@@ -205,6 +220,16 @@ const detail = computed(() => {
       <span class="soft">{{ values }}</span>
       <span class="space" />
       <button class="plain-button" :disabled="!circuit" @click="drawing?.fit()">Show all</button>
+      <button
+        v-for="below in BELOW"
+        :key="below.id"
+        class="plain-button"
+        :aria-pressed="sheet.below === below.id"
+        :disabled="!canDraw"
+        @click="sheet.below = sheet.below === below.id ? null : below.id"
+      >
+        {{ below.name }}
+      </button>
       <button class="plain-button" :disabled="formulas.length === 0" @click="explaining = true">How found</button>
       <button class="plain-button" :disabled="!circuit" @click="copyNetlist">Copy netlist</button>
       <button v-if="typed.length" class="plain-button" @click="letGo">Let typed values go</button>
@@ -280,17 +305,44 @@ const detail = computed(() => {
         @tip="sheet.moveTip"
         @choose="(chosen) => (sheet.chosen = chosen)"
         @value="sheet.setValue"
+        @detail="showDetail"
         @dragover.prevent
         @drop.prevent="drop"
         @copy="copy($event)"
         @cut="copy($event, true)"
         @paste="paste"
       >
+        <PartPanel
+          v-if="sheet.isDetailed && selected"
+          :key="selected.id"
+          class="over"
+          :part="selected"
+          :circuit="circuit"
+          @edit="(call) => sheet.act(call)"
+          @close="((sheet.isDetailed = false), drawing?.focus())"
+        />
+        <button v-else-if="selected" type="button" class="over details" @click="sheet.isDetailed = true">
+          {{ selected.id }} in detail
+        </button>
         <p v-if="isBlank" class="begin">
           Say what comes next at the ring: type <b>4k7</b> Enter, then <b>↓</b> and <b>100nF</b> Enter.
         </p>
       </CircuitSheet>
     </div>
+    <PartsTable
+      v-if="circuit && canDraw && sheet.below === 'parts'"
+      class="below"
+      :circuit="circuit"
+      :chosen="sheet.chosen.parts"
+      @edit="(call) => sheet.act(call)"
+      @choose="(parts) => (sheet.chosen = { ...NOTHING_CHOSEN, parts: new Set(parts) })"
+    />
+    <ParameterList
+      v-if="circuit && canDraw && sheet.below === 'parameters'"
+      class="below"
+      :circuit="circuit"
+      @edit="(call) => sheet.act(call)"
+    />
     <FormulaSheet v-model="explaining" :steps="formulas" />
     <p v-if="circuit" class="read">
       <template v-if="detail">{{ detail }}</template>
@@ -329,6 +381,29 @@ const detail = computed(() => {
 .sheet {
   flex: 1;
   min-width: 0;
+}
+
+.below {
+  height: 190px;
+  border-top: 1px solid var(--line-strong);
+}
+
+.details {
+  position: absolute;
+  top: 8px;
+  right: 10px;
+  padding: 3px 10px;
+  border: 1px solid var(--line-strong);
+  border-radius: 7px;
+  background: var(--raised);
+  color: var(--ink);
+  font: inherit;
+  cursor: pointer;
+}
+
+[aria-pressed='true'] {
+  color: var(--accent);
+  font-weight: 650;
 }
 
 .begin {

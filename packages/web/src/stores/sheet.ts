@@ -45,6 +45,8 @@ export const useSheetStore = defineStore('sheet', () => {
     return place.value ? validTip(circuit.value, place.value, was) : firstTip(circuit.value)
   })
   const isDetailed = ref(false)
+  /** What stands below the sheet. */
+  const below = ref<'parts' | 'parameters' | 'operating-point' | null>(null)
 
   watch(
     () => design.id,
@@ -146,6 +148,7 @@ export const useSheetStore = defineStore('sheet', () => {
     chosen,
     tip,
     isDetailed,
+    below,
     moveTip,
     act,
     setValue,

@@ -163,6 +163,7 @@ describe('edits', () => {
         'place-label',
         'scale-circuit',
         'set-properties',
+        'set-values',
         'turn-parts',
       ].toSorted(),
     )

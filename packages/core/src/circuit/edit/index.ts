@@ -30,6 +30,7 @@ import { writeNote } from './writeNote.js'
 import { setAside } from './setAside.js'
 import { setFormula } from './setFormula.js'
 import { setValue } from './setValue.js'
+import { setValues } from './setValues.js'
 import { swapPins } from './swapPins.js'
 
 /** Everything that can be done to a circuit. A new edit is one file beside these and one line here. */
@@ -65,6 +66,7 @@ export const circuitEdits = [
   scaleCircuit,
   setInitial,
   setProperties,
+  setValues,
   turnParts,
   writeNote,
 ] as const

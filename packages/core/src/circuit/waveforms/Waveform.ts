@@ -10,6 +10,26 @@ export interface Segment {
   readonly waves: readonly { readonly s: Complex; readonly c: Complex }[]
 }
 
+/** One thing that a waveform is made of, for whoever types it. */
+export interface WaveformField {
+  readonly id: string
+  readonly name: string
+  /** `level` is the source's own unit: V or A. */
+  readonly unit: 'level' | 's' | 'Hz' | '°' | '1/s' | ''
+  /** It may be left out. */
+  readonly optional?: string
+  /** An amplitude, which may be said as a peak, peak to peak or as an effective value. */
+  readonly isAmplitude?: boolean
+  /** Words instead of a number, or one of some. */
+  readonly words?: 'text' | readonly string[]
+}
+
+/** The offset that many waveforms stand on. */
+export const OFFSET: WaveformField = { id: 'offset', name: 'Offset', unit: 'level' }
+export const AMPLITUDE: WaveformField = { id: 'amplitude', name: 'Amplitude', unit: 'level', isAmplitude: true }
+export const FREQUENCY: WaveformField = { id: 'frequency', name: 'Frequency', unit: 'Hz' }
+export const DELAY: WaveformField = { id: 'delay', name: 'Begins after', unit: 's' }
+
 /**
  * A kind of source waveform; each stands in a file of its own and in the list of index.ts. Values in volts or amperes
  * over time in seconds, t ≥ 0. A jump belongs to the time at which it happens: the value there is the one after it.
@@ -28,6 +48,12 @@ export interface WaveformKind<W> {
   readonly schema: z.ZodType<W>
   /** In a few words; `said` writes a voltage or a current. */
   describe(waveform: W, said: (value: number) => string): string
+  /** What it is made of; none where it is typed otherwise. */
+  readonly fields: readonly WaveformField[]
+  /** One that says something at once. */
+  readonly usual: W
+  /** Peak over effective value of what swings, where it has an amplitude. */
+  crest?(waveform: W): number
   /** The value at time t. */
   at(waveform: W, t: number): number
   /** The value before anything happens: what the operating point sees. */

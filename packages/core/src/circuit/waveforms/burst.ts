@@ -1,5 +1,16 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, periodOf, POINTS_PER_PERIOD, type Segment, type WaveformKind, saidHz } from './Waveform.js'
+import {
+  OFFSET,
+  AMPLITUDE,
+  FREQUENCY,
+  DELAY,
+  PERIODS_SHOWN,
+  periodOf,
+  POINTS_PER_PERIOD,
+  type Segment,
+  type WaveformKind,
+  saidHz,
+} from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('burst'),
@@ -28,6 +39,16 @@ export const burst: WaveformKind<Burst> = {
   kind: 'burst',
   name: 'Tone burst',
   schema,
+  fields: [
+    OFFSET,
+    AMPLITUDE,
+    FREQUENCY,
+    { id: 'cycles', name: 'Periods', unit: '' },
+    DELAY,
+    { id: 'repeat', name: 'Again after', unit: 's', optional: 'once' },
+  ],
+  usual: { kind: 'burst', offset: 0, amplitude: 1, frequency: 10e3, cycles: 5, delay: 0 },
+  crest: () => Math.SQRT2,
   describe: (w, said) => `${w.cycles} periods of ${said(w.amplitude)}, ${saidHz(w.frequency)}`,
 
   at(w, t) {

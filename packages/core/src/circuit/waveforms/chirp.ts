@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { POINTS_PER_PERIOD, type WaveformKind, saidHz } from './Waveform.js'
+import { OFFSET, AMPLITUDE, POINTS_PER_PERIOD, type WaveformKind, saidHz } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('chirp'),
@@ -29,6 +29,16 @@ export const chirp: WaveformKind<Chirp> = {
   kind: 'chirp',
   name: 'Chirp',
   schema,
+  fields: [
+    OFFSET,
+    AMPLITUDE,
+    { id: 'from', name: 'From', unit: 'Hz' },
+    { id: 'to', name: 'To', unit: 'Hz' },
+    { id: 'duration', name: 'Within', unit: 's' },
+    { id: 'sweep', name: 'Sweep', unit: '', words: ['logarithmic', 'linear'] },
+  ],
+  usual: { kind: 'chirp', offset: 0, amplitude: 1, from: 100, to: 10e3, duration: 50e-3, sweep: 'logarithmic' },
+  crest: () => Math.SQRT2,
   describe: (w, said) => `chirp ${said(w.amplitude)}, ${saidHz(w.from)} to ${saidHz(w.to)}`,
   at: (w, t) => w.offset + w.amplitude * Math.sin(phaseAt(w, t)),
   initial: (w) => w.offset,

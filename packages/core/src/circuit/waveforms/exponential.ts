@@ -21,6 +21,15 @@ export const exponential: WaveformKind<Exponential> = {
   kind: 'exponential',
   name: 'Exponential',
   schema,
+  fields: [
+    { id: 'low', name: 'From', unit: 'level' },
+    { id: 'high', name: 'Towards', unit: 'level' },
+    { id: 'riseDelay', name: 'Begins after', unit: 's' },
+    { id: 'riseTau', name: 'Time constant', unit: 's' },
+    { id: 'fallDelay', name: 'Back after', unit: 's', optional: 'never' },
+    { id: 'fallTau', name: 'Time constant back', unit: 's', optional: 'as on' },
+  ],
+  usual: { kind: 'exponential', low: 0, high: 1, riseDelay: 0, riseTau: 1e-3 },
   describe: (w, said) => `exponential ${said(w.low)} to ${said(w.high)}`,
   card: {
     name: 'EXP',

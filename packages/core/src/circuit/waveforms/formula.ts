@@ -25,6 +25,11 @@ export const formula: WaveformKind<Formula> = {
   kind: 'formula',
   name: 'Formula',
   schema,
+  fields: [
+    { id: 'expression', name: 'Expression in t', unit: '', words: 'text' },
+    { id: 'detail', name: 'Finest detail', unit: 's' },
+  ],
+  usual: { kind: 'formula', expression: 'sin(2*pi*1000*t)', detail: 50e-6 },
   describe: (w) => (w.expression.length > 24 ? `${w.expression.slice(0, 22)} …` : w.expression),
   at,
   initial: (w) => at(w, 0),

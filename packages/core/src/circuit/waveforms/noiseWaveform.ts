@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { gaussian } from '../../numeric/random.js'
-import { straightSegments, type WaveformKind } from './Waveform.js'
+import { OFFSET, straightSegments, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('noise'),
@@ -27,6 +27,13 @@ export const noiseWaveform: WaveformKind<Noise> = {
   kind: 'noise',
   name: 'Noise',
   schema,
+  fields: [
+    OFFSET,
+    { id: 'rms', name: 'Effective value', unit: 'level' },
+    { id: 'bandwidth', name: 'Bandwidth', unit: 'Hz' },
+    { id: 'seed', name: 'Seed', unit: '' },
+  ],
+  usual: { kind: 'noise', offset: 0, rms: 0.1, bandwidth: 10e3, seed: 1 },
   describe: (w, said) => `noise ${said(w.rms)} rms`,
   at(w, t) {
     const place = t / spacing(w)

@@ -1,5 +1,15 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, periodOf, straightSegments, type WaveformKind, saidHz } from './Waveform.js'
+import {
+  OFFSET,
+  AMPLITUDE,
+  FREQUENCY,
+  DELAY,
+  PERIODS_SHOWN,
+  periodOf,
+  straightSegments,
+  type WaveformKind,
+  saidHz,
+} from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('periodic'),
@@ -28,6 +38,16 @@ export const periodic: WaveformKind<Periodic> = {
   kind: 'periodic',
   name: 'Square, triangle, sawtooth',
   schema,
+  fields: [
+    { id: 'shape', name: 'Shape', unit: '', words: ['square', 'triangle', 'sawtooth'] },
+    OFFSET,
+    AMPLITUDE,
+    FREQUENCY,
+    DELAY,
+    { id: 'duty', name: 'Part at high, or rising', unit: '' },
+  ],
+  usual: { kind: 'periodic', shape: 'square', offset: 0, amplitude: 1, frequency: 1e3, delay: 0, duty: 0.5 },
+  crest: ({ shape }) => (shape === 'square' ? 1 : Math.sqrt(3)),
   describe: (w, said) => `${w.shape} ${said(w.amplitude)}, ${saidHz(w.frequency)}`,
 
   at(w, t) {

@@ -16,6 +16,15 @@ export const piecewiseLinear: WaveformKind<PiecewiseLinear> = {
   kind: 'piecewise-linear',
   name: 'Piecewise linear',
   schema,
+  fields: [],
+  usual: {
+    kind: 'piecewise-linear',
+    points: [
+      [0, 0],
+      [1e-3, 1],
+      [2e-3, 0],
+    ],
+  },
   describe: (w) => `${w.points.length} points`,
   card: {
     name: 'PWL',

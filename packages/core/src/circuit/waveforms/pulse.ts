@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, periodOf, straightSegments, type WaveformKind } from './Waveform.js'
+import { DELAY, PERIODS_SHOWN, periodOf, straightSegments, type WaveformKind } from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('pulse'),
@@ -32,6 +32,16 @@ export const pulse: WaveformKind<Pulse> = {
   kind: 'pulse',
   name: 'Pulse',
   schema,
+  fields: [
+    { id: 'low', name: 'Low', unit: 'level' },
+    { id: 'high', name: 'High', unit: 'level' },
+    DELAY,
+    { id: 'rise', name: 'Rise time', unit: 's' },
+    { id: 'fall', name: 'Fall time', unit: 's' },
+    { id: 'width', name: 'Time at high', unit: 's', optional: 'stays: a step' },
+    { id: 'period', name: 'Period', unit: 's', optional: 'once' },
+  ],
+  usual: { kind: 'pulse', low: 0, high: 1, delay: 0, rise: 0, fall: 0 },
   describe: (w, said) =>
     w.width === undefined
       ? `step ${w.low === 0 ? '' : `${said(w.low)} to `}${said(w.high)}`

@@ -1,5 +1,14 @@
 import { z } from 'zod'
-import { PERIODS_SHOWN, POINTS_PER_PERIOD, type WaveformKind, saidHz } from './Waveform.js'
+import {
+  OFFSET,
+  AMPLITUDE,
+  FREQUENCY,
+  DELAY,
+  PERIODS_SHOWN,
+  POINTS_PER_PERIOD,
+  type WaveformKind,
+  saidHz,
+} from './Waveform.js'
 
 const schema = z.strictObject({
   kind: z.literal('sine'),
@@ -19,6 +28,16 @@ export const sine: WaveformKind<Sine> = {
   kind: 'sine',
   name: 'Sine',
   schema,
+  fields: [
+    OFFSET,
+    AMPLITUDE,
+    FREQUENCY,
+    DELAY,
+    { id: 'damping', name: 'Damping', unit: '1/s' },
+    { id: 'phase', name: 'Phase', unit: '°' },
+  ],
+  usual: { kind: 'sine', offset: 0, amplitude: 1, frequency: 1e3, delay: 0, damping: 0, phase: 0 },
+  crest: () => Math.SQRT2,
   describe: (w, said) => `sine ${said(w.amplitude)}, ${saidHz(w.frequency)}`,
   card: {
     name: 'SIN',

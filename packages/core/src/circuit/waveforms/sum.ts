@@ -16,6 +16,8 @@ export function sumOf<W>(term: z.ZodType<W>, kindOf: (waveform: W) => WaveformKi
     kind: 'sum',
     name: 'Sum',
     schema: z.strictObject({ kind: z.literal('sum'), terms: z.array(term).min(1).max(20) }),
+    fields: [],
+    usual: { kind: 'sum', terms: [] },
     describe: (w, said) => w.terms.map((t) => kindOf(t).describe(t, said)).join(' + '),
     at: (w, t) => total(w, (kind, term) => kind.at(term, t)),
     initial: (w) => total(w, (kind, term) => kind.initial(term)),
