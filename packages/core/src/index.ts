@@ -197,13 +197,14 @@ export {
   withCircuitEdit,
   withPatches,
   withSpecification,
+  withStudy,
   withValueChoice,
   witnessed,
 } from './format/design/designEdits.js'
 export { designOfCircuit, designOfSpec } from './format/design/makeDesign.js'
 export { readDesign } from './format/design/readDesign.js'
 export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'
-export { DEFAULT_DIAGRAMS, type Diagram, diagramsOf, drawnSignals } from './format/design/diagrams.js'
+export { DEFAULT_DIAGRAMS, type Diagram, diagramsOf, drawnSignals, outputOf } from './format/design/diagrams.js'
 export { type LocatedJson, parseJson } from './format/jsonText.js'
 export { type AnalysisCard, type NetlistContent, readNetlist } from './format/netlist/readNetlist.js'
 export { writeNetlist, type WrittenNetlist } from './format/netlist/writeNetlist.js'

@@ -27,6 +27,8 @@ export interface Subject {
   readonly circuit?: Circuit | null
   /** Its small-signal equations, where they are there already. */
   readonly equations?: Mna | null
+  /** The source that is the input; left out, the first that drives. */
+  readonly input?: string
   /** The response's level, dB, where the ideal one has 0 dB: what dividing between source and load costs. */
   readonly referenceDb?: number
 }
@@ -40,6 +42,7 @@ export function evidenceOf({
   transfer,
   circuit = null,
   equations = null,
+  input,
   referenceDb = 0,
 }: Subject): Evidence {
   const found = once(() => extrema(transfer))
@@ -49,7 +52,7 @@ export function evidenceOf({
   const seen = once(() => {
     if (!circuit) return null
     const linear = equations ?? smallSignal(formulate(circuit))
-    return polesAndZeros(linear, { output: `z(${inputSource(linear).element.name})` }).transfer
+    return polesAndZeros(linear, { output: `z(${inputSource(linear, input).element.name})` }).transfer
   })
   return {
     promised,

@@ -28,8 +28,8 @@ export type Piece = keyof Answers
 export type BoardQuestion = DesignQuestion & Pick<Design, 'diagrams'>
 
 /** A question as text, to be known again another time. */
-const textOf = ({ specification, requirements, values, circuit, diagrams }: BoardQuestion) =>
-  JSON.stringify([specification, requirements, values, circuit, diagrams])
+const textOf = ({ specification, requirements, values, circuit, study, diagrams }: BoardQuestion) =>
+  JSON.stringify([specification, requirements, values, circuit, study, diagrams])
 
 const boardKey = (question: BoardQuestion) => [...designKey(question), question.diagrams]
 

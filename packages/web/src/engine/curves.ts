@@ -23,9 +23,6 @@ export interface Named {
   readonly unit: string
 }
 
-/** The signal that the ideal response is laid over. */
-export const OUTPUT = 'v(out)'
-
 /** A response at one frequency: dB, degrees, s. */
 export interface ReadOut {
   readonly db: number

@@ -11,6 +11,8 @@ import {
   idealOf,
   type Mna,
   ofResponse,
+  outputOf,
+  parseSignal,
   polesAndZeros,
   referenceLevel,
   smallSignal,
@@ -19,14 +21,18 @@ import {
 } from '@voskel/core'
 
 /** What is asked about: what a design says of its response and its circuit. */
-export type DesignQuestion = Pick<Design, 'specification' | 'requirements' | 'values' | 'circuit'>
+export type DesignQuestion = Pick<Design, 'specification' | 'requirements' | 'values' | 'circuit' | 'study'>
 
-export const designKey = ({ specification, requirements, values, circuit }: DesignQuestion): readonly unknown[] => [
+export const designKey = ({
   specification,
   requirements,
   values,
   circuit,
-]
+  study,
+}: DesignQuestion): readonly unknown[] => [specification, requirements, values, circuit, study]
+
+/** K at 0 °C. */
+const ZERO_CELSIUS = 273.15
 
 /** Unknowns up to which the interface looks for poles and zeros: beyond, they take seconds. */
 const MOST_UNKNOWNS = 120
@@ -34,9 +40,14 @@ const MOST_UNKNOWNS = 120
 /** What several jobs need of one design: each piece is computed when it is first asked for, and fails by itself. */
 export class Study {
   readonly spec: FilterSpec | null
+  /** The signal that is the output, and the source that is the input: left out, the first that drives. */
+  readonly output: string
+  readonly input: string | undefined
 
   constructor(readonly question: DesignQuestion) {
     this.spec = askedSpec(question)
+    this.output = outputOf(question)
+    this.input = question.study?.input
   }
 
   /** The ideal response; null without a specification. */
@@ -55,14 +66,25 @@ export class Study {
   readonly equations = once((): { mna: Mna; linear: Mna } | null => {
     const designed = this.designed()
     if (!designed) return null
-    const mna = formulate(designed.circuit)
+    const { temperature } = this.question.study ?? {}
+    const mna = formulate(
+      designed.circuit,
+      temperature === undefined ? {} : { temperature: temperature + ZERO_CELSIUS },
+    )
     return { mna, linear: smallSignal(mna) }
   })
 
   /** out over the input, by its roots. */
   readonly transfer = once((): TransferFunction | null => {
     const equations = this.equations()
-    return equations && polesAndZeros(equations.linear, { most: MOST_UNKNOWNS }).transfer
+    return (
+      equations &&
+      polesAndZeros(equations.linear, {
+        most: MOST_UNKNOWNS,
+        output: parseSignal(this.output),
+        ...(this.input && { input: this.input }),
+      }).transfer
+    )
   })
 
   /** What the requirements are judged by: the circuit where there is one, else the ideal response; null without either. */
@@ -81,6 +103,7 @@ export class Study {
       transfer: this.transfer()!,
       circuit: designed.circuit,
       equations: this.equations()!.linear,
+      ...(this.input && { input: this.input }),
       referenceDb: this.referenceDb(),
     })
   })
@@ -117,8 +140,8 @@ const MOST_KEPT = 4
 const kept = new Map<string, Study>()
 
 /** The study of a design. What crosses into a worker is a copy each time, so that it is known by what it says. */
-export function studyOf({ specification, requirements, values, circuit }: DesignQuestion): Study {
-  const question = { specification, requirements, values, circuit }
+export function studyOf({ specification, requirements, values, circuit, study: settings }: DesignQuestion): Study {
+  const question = { specification, requirements, values, circuit, study: settings }
   const name = JSON.stringify(question)
   const study = kept.get(name) ?? new Study(question)
   kept.delete(name)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { askedSpec, type Diagram, diagramsOf } from '@voskel/core'
+import { askedSpec, type Diagram, diagramsOf, outputOf } from '@voskel/core'
 import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
 import XyDiagram from '../diagram/XyDiagram.vue'
@@ -30,6 +30,7 @@ const own = computed(() =>
 
 const known = computed<Computed>(() => ({
   spec: results.shown.question && askedSpec(results.shown.question),
+  output: outputOf(results.shown.question ?? {}),
   ideal: results.ideal,
   circuit: results.circuit,
   roots: results.roots,

@@ -4,6 +4,7 @@ import { type Patches, withOwnValue } from '../../circuit/patch.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { FilterSpec } from '../../specification/filterSpec.js'
 import { asked } from './asked.js'
+import { outputOf } from './diagrams.js'
 import type { Design } from './Design.js'
 import { designedCircuit } from './designedCircuit.js'
 
@@ -54,6 +55,17 @@ export function withCircuitEdit(design: Design, call: EditCall): Design {
 export function withPatches(design: Design, patches: Patches): Design {
   if (design.circuit.origin === 'drawn') return design
   return { ...design, circuit: { ...design.circuit, patches: { ...patches } } }
+}
+
+/** Another output, input, temperature or start; diagrams that drew the output draw the new one. */
+export function withStudy(design: Design, change: Partial<NonNullable<Design['study']>>): Design {
+  const { study, diagrams, ...rest } = design
+  const said = Object.fromEntries(Object.entries({ ...study, ...change }).filter(([, v]) => v !== undefined))
+  const next: Design = { ...rest, ...(Object.keys(said).length > 0 && { study: said }) }
+  if (!diagrams) return next
+  const [before, after] = [outputOf(design), outputOf(next)]
+  const signalsOf = (signals: readonly string[]) => [...new Set(signals.map((s) => (s === before ? after : s)))]
+  return { ...next, diagrams: diagrams.map((d) => ({ ...d, signals: signalsOf(d.signals) })) }
 }
 
 /** Gives up what an earlier version computed. */

@@ -23,9 +23,20 @@ export const DEFAULT_DIAGRAMS: readonly Diagram[] = [
   { over: 'time', view: 'value', signals: ['v(out)'] },
 ]
 
-/** The diagrams of a design, in their order. */
-export const diagramsOf = ({ diagrams }: { readonly diagrams?: readonly Diagram[] }): readonly Diagram[] =>
-  diagrams ?? DEFAULT_DIAGRAMS
+/** The output of a design that says nothing of it. */
+export const USUAL_OUTPUT = 'v(out)'
+
+interface Drawn {
+  readonly diagrams?: readonly Diagram[]
+  readonly study?: { readonly output?: string }
+}
+
+/** The signal that is a design's output. */
+export const outputOf = ({ study }: Drawn): string => study?.output ?? USUAL_OUTPUT
+
+/** The diagrams of a design, in their order; where it says nothing of them, those of its output. */
+export const diagramsOf = (design: Drawn): readonly Diagram[] =>
+  design.diagrams ?? DEFAULT_DIAGRAMS.map((d) => ({ ...d, signals: [outputOf(design)] }))
 
 /** The signals that diagrams over one quantity draw, each once. */
 export const drawnSignals = (diagrams: readonly Diagram[], over: Diagram['over']): readonly string[] => [

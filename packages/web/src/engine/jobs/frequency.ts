@@ -12,7 +12,7 @@ import {
   toFailure,
   usualRange,
 } from '@voskel/core'
-import { type FrequencyCurve, type Named, OUTPUT } from '../curves'
+import type { FrequencyCurve, Named } from '../curves'
 import { job, topic } from '../Job'
 import { type DesignQuestion, designKey, type Study, studyOf } from '../study'
 
@@ -43,7 +43,7 @@ export const frequencyJob = /* @__PURE__ */ job(frequencyTopic, (question) => {
   if (!equations) return null
   const { linear } = equations
   const range = rangeOf(study)
-  const { known, failures } = knownSignals(linear, question.signals)
+  const { known, failures } = knownSignals(linear, question.signals, study.input)
   return { range, curves: known.length > 0 ? curvesOf(study, linear, known, range) : [], failures }
 })
 
@@ -56,10 +56,11 @@ function curvesOf(
   const transfer = study.maybe(study.transfer)
   const analysis = new SignalAnalysis(linear, signals.map(parseSignal), {
     range: [2 * Math.PI * from, 2 * Math.PI * to],
+    ...(study.input && { input: study.input }),
   })
   const sweeps = adaptiveSweeps(analysis, from, to, transfer ? [...transfer.poles, ...transfer.zeros] : [])
   return sweeps.map((sweep, k) => {
-    const known = signals[k] === OUTPUT && transfer ? transfer : followedPhase(analysis.signal(k), from)
+    const known = signals[k] === study.output && transfer ? transfer : followedPhase(analysis.signal(k), from)
     const db = magnitudesDb(sweep)
     return {
       signal: signals[k]!,
@@ -84,7 +85,7 @@ function heard(phase: Float64Array, db: Float64Array): Float64Array {
 export function knownSignals(
   mna: Mna,
   signals: readonly string[],
-  input?: null,
+  input?: string | null,
 ): { known: string[]; failures: Record<string, Failure> } {
   const failures: Record<string, Failure> = {}
   const known = signals.filter((text) => {

@@ -18,7 +18,7 @@ import {
   type Waveform,
   waveformKinds,
 } from '@voskel/core'
-import { type Named, OUTPUT, type TimeCurve } from '../curves'
+import type { Named, TimeCurve } from '../curves'
 import { job, topic } from '../Job'
 import { type Study, studyOf } from '../study'
 import { knownSignals, rangeOf, signalsKey, type SignalsQuestion } from './frequency'
@@ -56,11 +56,13 @@ export const timeJob = /* @__PURE__ */ job(timeTopic, (question) => {
   const { mna } = equations
   const transfer = study.maybe(study.transfer)
   const { known, failures } = knownSignals(mna, question.signals, null)
-  const { name, waveform } = inputSource(mna).element
+  const { name, waveform } = inputSource(mna, study.input).element
   const isStep = !waveform || (isUnitStep(waveform) && mna.devices.length === 0)
   const window = windowOf(study, transfer)
-  const stop = isStep ? window : ((transfer && proposedStop(mna, 'out')) ?? window)
-  const asked = { mna, signals: known, input: name, transfer, stop }
+  const stop = isStep ? window : ((transfer && proposedStop(mna, study.output)) ?? window)
+  const { output } = study
+  const { start } = question.study ?? {}
+  const asked = { mna, signals: known, input: name, output, transfer, stop, ...(start && { start }) }
   const courses = isStep ? (waveform ? answersToStep(asked) : answersToAddedStep(asked)) : answersToWaveform(asked)
   const { signals } = bindSignals(mna, known.map(parseSignal), null)
   return {
@@ -100,6 +102,8 @@ interface Asked {
   readonly mna: Mna
   readonly signals: readonly string[]
   readonly input: string
+  readonly output: string
+  readonly start?: 'op' | 'zero'
   readonly transfer: TransferFunction | null
   readonly stop: number
 }
@@ -108,18 +112,18 @@ const shared = (time: Float64Array, values: readonly Float64Array[]): TimeCurve[
   values.map((value) => ({ time, value }))
 
 /** Exact where the circuit is linear, else by steps. */
-function answersToStep({ mna, signals, input, transfer, stop }: Asked): TimeCurve[] {
-  const outputs = signals.map((text) => (text === OUTPUT ? 'out' : parseSignal(text)))
-  const known = transfer ? { input, output: 'out', transfer } : undefined
+function answersToStep({ mna, signals, input, output, transfer, stop, start }: Asked): TimeCurve[] {
+  const outputs = signals.map((text) => (text === output ? output : parseSignal(text)))
+  const known = transfer ? { input, output, transfer } : undefined
   const points = transfer ? stepPoints(transfer, stop) : LEAST_POINTS
-  const exact = transfer && exactTransient(mna, { stop, points, outputs, known })
+  const exact = transfer && exactTransient(mna, { stop, points, outputs, known, ...(start && { start }) })
   if (exact) return shared(uniformTimes(stop, points), exact)
-  const run = transient(mna, { stop, outputs })
+  const run = transient(mna, { stop, outputs, ...(start && { start }) })
   return shared(run.time, run.outputs)
 }
 
-function answersToWaveform({ mna, signals, stop }: Asked): TimeCurve[] {
-  const run = transient(mna, { stop, outputs: signals.map(parseSignal) })
+function answersToWaveform({ mna, signals, stop, start }: Asked): TimeCurve[] {
+  const run = transient(mna, { stop, outputs: signals.map(parseSignal), ...(start && { start }) })
   const time = betweenSteps(run)
   return shared(
     time,
@@ -138,15 +142,16 @@ function betweenSteps({ time }: Transient): Float64Array {
 }
 
 /** What a unit step on top of a source's bias adds, by steps; for the output by its roots where they are known. */
-function answersToAddedStep({ mna, signals, input, transfer, stop }: Asked): TimeCurve[] {
-  if (transfer && signals.every((text) => text === OUTPUT)) return signals.map(() => stepCurve(transfer, stop))
+function answersToAddedStep({ mna, signals, input, output, transfer, stop, start }: Asked): TimeCurve[] {
+  if (start !== 'zero' && transfer && signals.every((text) => text === output))
+    return signals.map(() => stepCurve(transfer, stop))
   const elements = mna.circuit.elements.map((e) => {
     if (e.name !== input) return e
     const { bias = 0 } = e.values
     return { ...e, waveform: { kind: 'pulse' as const, low: bias, high: bias + 1, delay: 0, rise: 0, fall: 0 } }
   })
   const stepping = { ...mna, circuit: { ...mna.circuit, elements } }
-  const { time, outputs } = transient(stepping, { stop, outputs: signals.map(parseSignal) })
+  const { time, outputs } = transient(stepping, { stop, outputs: signals.map(parseSignal), ...(start && { start }) })
   return shared(
     time,
     outputs.map((value) => value.map((v) => v - value[0]!)),

@@ -9,6 +9,8 @@ import type { TimeAnswer } from '../../engine/jobs/time'
 /** What was computed of a design, as far as it is drawn. */
 export interface Computed {
   readonly spec: FilterSpec | null
+  /** The signal that is the output. */
+  readonly output: string
   readonly ideal: IdealAnswer | null
   readonly circuit: CircuitAnswer | null
   readonly roots: RootsAnswer | null

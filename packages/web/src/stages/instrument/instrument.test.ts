@@ -22,6 +22,7 @@ function known(design: Design): Computed {
   return {
     ...answers,
     spec: askedSpec(design),
+    output: 'v(out)',
     range: answers.ideal?.range ?? answers.frequency!.range,
     window: answers.time?.window ?? 1,
   }

@@ -2,7 +2,7 @@ import { attenuations, type Diagram, formatQuantity, groupDelay, isShaped, passb
 import type { Axis } from '../../diagram/frame'
 import { extentOf, type Lens, type Mark, type PlotCurve } from '../../diagram/plot'
 import { dbBounds, lagText, roundTop } from '../../diagram/values'
-import { type FrequencyCurve, OUTPUT, readCurve, readOut } from '../../engine/curves'
+import { type FrequencyCurve, readCurve, readOut } from '../../engine/curves'
 import { type Computed, IDEAL, levelOf, type Over, signalColor, signalDash } from './Over'
 
 /** Magnitude, phase and delay of the circuit's signals, the ideal response below the output. */
@@ -42,14 +42,14 @@ export const overFrequency: Over = {
       ['cutoff', ac.cutoffs.length ? ac.cutoffs.map((f) => q(f, 'Hz')).join(' · ') : '–'],
       ['phase there', ac.phaseAtCutoffsDeg.length ? lagText(ac.phaseAtCutoffsDeg.at(-1)!) : '–'],
       ['ripple', ac.rippleDb === null ? '–' : q(ac.rippleDb, 'dB')],
-      ['peak', ac.peakDb === null ? '–' : q(ac.peakDb, 'dB')],
+      ['peak', ac.peakDb === null ? '–' : q(Math.abs(ac.peakDb) < NOTHING_DB ? 0 : ac.peakDb, 'dB')],
       ['falls by', `${q(-ac.rolloffDbPerDecade.above, 'dB')} a decade`],
       ['delay at DC', ac.delayAtDc === null ? '–' : q(ac.delayAtDc, 's')],
     ]
   },
 
-  readOut({ roots, ideal, frequency }, at) {
-    const swept = frequency?.curves.find((c) => c.signal === OUTPUT)
+  readOut({ roots, ideal, frequency, output }, at) {
+    const swept = frequency?.curves.find((c) => c.signal === output)
     const transfer = roots?.transfer ?? (swept ? null : ideal?.ideal.transfer)
     const value = transfer ? readOut(transfer, at) : swept && readCurve(swept, at)
     if (!value) return null
@@ -57,6 +57,9 @@ export const overFrequency: Over = {
     return `at ${formatQuantity(at, 'Hz')}: ${formatQuantity(db, 'dB')} (× ${formatQuantity(gain)}), output ${lagText(turned)}, group delay ${formatQuantity(delay, 's')}`
   },
 }
+
+/** dB that are rounding. */
+const NOTHING_DB = 1e-6
 
 function frequencyAxis({ linear }: Diagram, { range, ideal, roots }: Computed): Axis {
   const title = 'Frequency, Hz'
@@ -85,14 +88,14 @@ function curvesOf(diagram: Diagram, computed: Computed): PlotCurve[] {
     y: viewOf(diagram, curve, level, most),
   })
   const list: PlotCurve[] = []
-  if (ideal && diagram.signals.includes(OUTPUT)) {
+  if (ideal && diagram.signals.includes(computed.output)) {
     const plain = diagram.view === 'db' ? null : unequalized(computed)
     if (plain) list.push({ label: 'without equaliser', color: 2, dash: [2, 3], ...view(plain) })
     list.push({ ...IDEAL, ...view(ideal.frequency, diagram.view === 'db' ? levelOf(computed) : 0) })
   }
   diagram.signals.forEach((signal, k) => {
     const curve = frequency?.curves.find((c) => c.signal === signal)
-    const label = signal === OUTPUT ? 'circuit' : signal
+    const label = signal === computed.output ? 'circuit' : signal
     if (curve) list.push({ label, color: signalColor(k), dash: signalDash(k), ...view(curve) })
   })
   return list
@@ -116,7 +119,7 @@ function magnitudeAxis(diagram: Diagram, computed: Computed): Axis {
   const swept = sweptOf(diagram, computed).map((c) => c.db)
   const shown = extentOf(...(swept.length > 0 ? swept : ideal ? [ideal.frequency.db] : []))
   const [lowest, highest] = shown ?? [-60, 0]
-  const isOutput = diagram.signals.length === 1 && diagram.signals[0] === OUTPUT
+  const isOutput = diagram.signals.length === 1 && diagram.signals[0] === computed.output
   const top = (isOutput ? roots?.ac.peakDb : null) ?? (swept.length > 0 ? highest : (ideal?.ac.peakDb ?? highest))
   // Deep enough for what is asked, so that the passband and the edge keep their share of the height.
   const asked = spec && !isShaped(spec) && spec.stopband ? Math.max(...attenuations(spec.stopband)) : 0
@@ -158,7 +161,7 @@ function delayAxis(diagram: Diagram, computed: Computed): Axis {
 function cutoffMarks({ view, signals }: Diagram, computed: Computed): Mark[] {
   const { roots, ideal } = computed
   const ac = roots?.ac ?? ideal?.ac
-  if (!ac || !signals.includes(OUTPUT)) return []
+  if (!ac || !signals.includes(computed.output)) return []
   const peak = roots?.ac.peakDb ?? (ideal?.ac.peakDb ?? 0) + levelOf(computed)
   return ac.cutoffs.flatMap((at, k): Mark[] => {
     const line: Mark = { kind: 'line', from: [at, -Infinity], to: [at, Infinity], ink: 'soft', dash: [5, 4] }
@@ -179,7 +182,8 @@ const TOO_SMALL = 0.03
 /** The passband with its ripple, at the circuit's level, where it would be too small to be seen. */
 function lensOf(diagram: Diagram, computed: Computed, { min, max }: Axis): Lens | null {
   const { spec, ideal, range } = computed
-  if (diagram.lens === false || !spec || isShaped(spec) || !ideal || !diagram.signals.includes(OUTPUT)) return null
+  if (diagram.lens === false || !spec || isShaped(spec) || !ideal || !diagram.signals.includes(computed.output))
+    return null
   const { rippleDb, passbandEdges } = ideal.ideal
   const bands = passbands(spec.response, passbandEdges)
   if (bands.length === 0 || (diagram.lens === undefined && rippleDb > TOO_SMALL * (max - min))) return null

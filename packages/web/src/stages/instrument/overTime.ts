@@ -2,7 +2,7 @@ import { type Diagram, formatQuantity, type StepMeasures } from '@voskel/core'
 import { extentOf, type Mark, type PlotCurve } from '../../diagram/plot'
 import { lowerBound } from '../../diagram/paint'
 import { roundTop } from '../../diagram/values'
-import { OUTPUT, type TimeCurve } from '../../engine/curves'
+import { type TimeCurve } from '../../engine/curves'
 import { type Computed, IDEAL, levelOf, type Over, signalColor, signalDash } from './Over'
 
 /** The circuit's signals over time, the ideal step response below the output, with its measures marked. */
@@ -42,7 +42,7 @@ export const overTime: Over = {
   },
 
   readOut(computed, at) {
-    const curve = computed.time?.curves.find((c) => c.signal === OUTPUT) ?? computed.ideal?.time
+    const curve = computed.time?.curves.find((c) => c.signal === computed.output) ?? computed.ideal?.time
     if (!curve) return null
     const t = Math.min(Math.max(at, 0), computed.window)
     const value = between(curve, t)
@@ -75,13 +75,13 @@ function between({ time, value }: TimeCurve, t: number): number {
 function curvesOf({ signals }: Diagram, computed: Computed): PlotCurve[] {
   const { ideal, time } = computed
   const list: PlotCurve[] = []
-  if (ideal && isStep(computed) && signals.includes(OUTPUT)) {
+  if (ideal && isStep(computed) && signals.includes(computed.output)) {
     const scale = idealScale(computed)
     list.push({ ...IDEAL, x: ideal.time.time, y: ideal.time.value.map((v) => v * scale) })
   }
   signals.forEach((signal, k) => {
     const curve = time?.curves.find((c) => c.signal === signal)
-    const label = signal === OUTPUT ? 'circuit' : signal
+    const label = signal === computed.output ? 'circuit' : signal
     if (curve) list.push({ label, x: curve.time, y: curve.value, color: signalColor(k), dash: signalDash(k) })
   })
   return list
@@ -105,7 +105,7 @@ function valueAxis({ signals }: Diagram, computed: Computed, curves: readonly Pl
 
 function stepMarks({ signals }: Diagram, computed: Computed): Mark[] {
   const s = measuresOf(computed)
-  if (!s || s.final === null || !signals.includes(OUTPUT)) return []
+  if (!s || s.final === null || !signals.includes(computed.output)) return []
   const scale = scaleOf(computed)
   const final = s.final * scale
   const soft = { kind: 'line', ink: 'soft', dash: [5, 4] } as const
