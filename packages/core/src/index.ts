@@ -103,7 +103,15 @@ export {
   type Wire,
 } from './circuit/circuit.js'
 export { type Drawing, drawingOf, laidOut, type Sheet } from './circuit/drawing/index.js'
-export { labelBox, type LabelPlace, tagBox, valueText } from './circuit/drawing/labels.js'
+export {
+  labelBox,
+  type LabelPlace,
+  LAYER_SCALE,
+  type LayerText,
+  placeTexts,
+  tagBox,
+  valueText,
+} from './circuit/drawing/labels.js'
 export type { PartSymbol } from './circuit/parts/PartSymbol.js'
 export { type EffectiveValue, effectiveValues, scopeOf } from './circuit/effectiveValues.js'
 export { flatten, type FlatCircuit } from './circuit/flatten.js'
@@ -182,6 +190,7 @@ export {
   type DesignCircuit,
   DESIGN_VERSION,
   designJsonSchema,
+  type StudySettings,
   DesignSchema,
 } from './format/design/Design.js'
 export {

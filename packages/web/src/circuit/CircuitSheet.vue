@@ -7,6 +7,7 @@ import {
   type GrowWay,
   growingPins,
   type NewPart,
+  type OperatingReport,
   type Part,
   partKind,
   type Reading,
@@ -24,16 +25,24 @@ import EntryLine from './EntryLine.vue'
 import { type Gesture, IDLE, moved, type Outcome, pressed, released } from './gesture'
 import { type Chosen, Hits, isNothing, NOTHING_CHOSEN, onGrid, toggled } from './hit'
 import { around, GRID, noteBox, pathOf, sceneOf, symbolOf, valuesIn } from './scene'
+import { operatingLayer } from './operatingLayer'
 import ValueField from './ValueField.vue'
 import { useViewport } from './viewport'
 
 /** The sheet on which a circuit is drawn and changed. What is done is told as edits; the tip and what is chosen are its own. */
-const { circuit, tip, chosen } = defineProps<{
+const {
+  circuit,
+  tip,
+  chosen,
+  rest = null,
+} = defineProps<{
   circuit: Circuit
   tip: Spot
   chosen: Chosen
   /** Parts with a finding. */
   found?: ReadonlyMap<string, 'error' | 'warning'>
+  /** What is shown over the drawing: the circuit at rest. */
+  rest?: OperatingReport | null
 }>()
 const emit = defineEmits<{
   edit: [call: EditCall, goesOn?: boolean]
@@ -59,6 +68,7 @@ const sheetSize = computed(() => {
 })
 const scene = computed(() => sceneOf(circuit, sheetSize.value))
 const hits = computed(() => new Hits(scene.value))
+const tags = computed(() => (rest ? operatingLayer(scene.value, rest) : []))
 const fold = (p: GridPoint) => scene.value.drawing.fold(p)
 const unfold = (p: GridPoint) => scene.value.drawing.unfold(p)
 
@@ -564,6 +574,18 @@ const bounds = computed(() => {
         :found="found"
       />
       <svg class="layer overlay" aria-hidden="true">
+        <g v-for="(t, k) in tags" :key="k" class="tag" :class="t.kind">
+          <rect
+            :x="t.box.left * GRID"
+            :y="t.box.top * GRID + 1"
+            :width="(t.box.right - t.box.left) * GRID"
+            :height="(t.box.bottom - t.box.top) * GRID - 2"
+            rx="4"
+          />
+          <text :x="((t.box.left + t.box.right) / 2) * GRID" :y="((t.box.top + t.box.bottom) / 2) * GRID" dy=".34em">
+            {{ t.text }}
+          </text>
+        </g>
         <path v-if="following" class="wire" :d="following" />
         <g
           v-if="moving && gesture.kind === 'moving'"
@@ -710,6 +732,27 @@ const bounds = computed(() => {
 
 .ghost path {
   stroke-dasharray: 0.3 0.2;
+}
+
+.tag rect {
+  fill: var(--raised);
+  stroke: var(--curve-1);
+}
+
+.tag.current rect {
+  stroke: var(--curve-2);
+}
+
+.tag.device rect {
+  stroke: var(--curve-3);
+}
+
+.tag text {
+  fill: var(--ink);
+  font-size: 13px;
+  font-variant-numeric: tabular-nums;
+  text-anchor: middle;
+  text-rendering: geometricPrecision;
 }
 
 .pull {

@@ -2,18 +2,21 @@
 import {
   circuitEdit,
   computedAnew,
+  diagramsOf,
   formatExact,
   formatQuantity,
   isDrawn,
   keptAsShown,
   NetMap,
   outdatedText,
+  outputOf,
   type PartPatch,
   partKind,
   topologies,
   VoskelError,
   valueText,
   withPatches,
+  withStudy,
   writeNetlist,
 } from '@voskel/core'
 import { ElButton, ElMessage } from 'element-plus'
@@ -22,6 +25,9 @@ import CircuitSheet from '../circuit/CircuitSheet.vue'
 import ParameterList from '../circuit/ParameterList.vue'
 import PartPanel from '../circuit/PartPanel.vue'
 import PartsTable from '../circuit/PartsTable.vue'
+import OperatingTable from '../circuit/OperatingTable.vue'
+import PointStrip from '../circuit/PointStrip.vue'
+import StudyFields from '../circuit/StudyFields.vue'
 import PartTray from '../circuit/PartTray.vue'
 import { NOTHING_CHOSEN } from '../circuit/hit'
 import { valuesIn } from '../circuit/scene'
@@ -100,7 +106,34 @@ const outdated = computed(() => results.circuit?.outdated ?? null)
 const BELOW = [
   { id: 'parts', name: 'Parts' },
   { id: 'parameters', name: 'Parameters' },
+  { id: 'operating-point', name: 'At rest' },
+  { id: 'study', name: 'Study' },
 ] as const
+
+const study = computed(() => design.document?.study ?? {})
+const output = computed(() => (design.document ? outputOf(design.document) : 'v(out)'))
+const shown = computed(() => new Set(design.document ? diagramsOf(design.document).flatMap((d) => d.signals) : []))
+/** The source that the curves are drawn over. */
+const input = computed(
+  () => study.value.input ?? circuit.value?.parts.find((p) => partKind(p.kind).takesWaveform)?.id ?? null,
+)
+
+/** Puts a signal into the diagrams over frequency and time, or takes it out. */
+function show(signal: string) {
+  const { document } = design
+  if (!document) return
+  const removes = shown.value.has(signal)
+  const list = diagramsOf(document).map((d) => {
+    const wants = d.view === 'db' || d.view === 'phase' || d.over === 'time'
+    const next = removes ? d.signals.filter((s) => s !== signal) : wants ? [...d.signals, signal] : d.signals
+    return next.length > 0 ? { ...d, signals: next } : d
+  })
+  design.edit(removes ? `${signal} no longer shown` : `${signal} shown`, { ...document, diagrams: list })
+}
+
+function setStudy(label: string, change: Parameters<typeof withStudy>[1]) {
+  if (design.document) design.edit(label, withStudy(design.document, change))
+}
 
 /** A kind that is being dragged from the tray. */
 const dragged = ref<string | null>(null)
@@ -220,16 +253,13 @@ const detail = computed(() => {
       <span class="soft">{{ values }}</span>
       <span class="space" />
       <button class="plain-button" :disabled="!circuit" @click="drawing?.fit()">Show all</button>
-      <button
-        v-for="below in BELOW"
-        :key="below.id"
-        class="plain-button"
-        :aria-pressed="sheet.below === below.id"
-        :disabled="!canDraw"
-        @click="sheet.below = sheet.below === below.id ? null : below.id"
-      >
-        {{ below.name }}
-      </button>
+      <label class="soft"
+        >layer
+        <select v-model="sheet.layer" :disabled="!canDraw">
+          <option value="none">none</option>
+          <option value="operating-point">at rest</option>
+        </select>
+      </label>
       <button class="plain-button" :disabled="formulas.length === 0" @click="explaining = true">How found</button>
       <button class="plain-button" :disabled="!circuit" @click="copyNetlist">Copy netlist</button>
       <button v-if="typed.length" class="plain-button" @click="letGo">Let typed values go</button>
@@ -301,6 +331,7 @@ const detail = computed(() => {
         :tip="sheet.tip"
         :chosen="sheet.chosen"
         :found="found"
+        :rest="sheet.layer === 'operating-point' ? sheet.rest : null"
         @edit="(call, goesOn) => sheet.act(call, goesOn)"
         @tip="sheet.moveTip"
         @choose="(chosen) => (sheet.chosen = chosen)"
@@ -312,6 +343,18 @@ const detail = computed(() => {
         @cut="copy($event, true)"
         @paste="paste"
       >
+        <PointStrip
+          class="over"
+          :circuit="circuit"
+          :tip="sheet.tip"
+          :chosen="sheet.chosen"
+          :shown="shown"
+          :output="output"
+          :input="input"
+          @show="show"
+          @output="(signal) => setStudy('output', { output: signal === 'v(out)' ? undefined : signal })"
+          @input="(source) => setStudy('input', { input: source })"
+        />
         <PartPanel
           v-if="sheet.isDetailed && selected"
           :key="selected.id"
@@ -343,18 +386,47 @@ const detail = computed(() => {
       :circuit="circuit"
       @edit="(call) => sheet.act(call)"
     />
+    <OperatingTable
+      v-if="circuit && canDraw && sheet.below === 'operating-point'"
+      class="below"
+      :circuit="circuit"
+      :report="sheet.rest"
+      :failure="sheet.restFailure"
+      @choose="(part) => drawing?.look(part)"
+    />
+    <StudyFields
+      v-if="circuit && canDraw && sheet.below === 'study'"
+      class="below"
+      :study="study"
+      :circuit="circuit"
+      :nets="nets.filter((n) => n !== '0')"
+      @change="(change) => setStudy('study', change)"
+      @initial="(net, voltage) => sheet.act({ edit: 'set-initial', args: { net, voltage } })"
+    />
     <FormulaSheet v-model="explaining" :steps="formulas" />
-    <p v-if="circuit" class="read">
-      <template v-if="detail">{{ detail }}</template>
-      <template v-else-if="typed.length">
-        <span class="mark">*</span> beside a value: it is not the computed one. What was typed ({{ typed.join(', ') }})
-        stays when the specification changes.
-      </template>
-      <template v-else-if="canDraw"
-        >Type at the ring to add. Click a value to change it, drag from a pin to wire. The wheel zooms, Space and drag
-        moves the sheet.</template
+    <footer v-if="circuit" class="foot">
+      <button
+        v-for="below in BELOW"
+        :key="below.id"
+        class="plain-button tab"
+        :aria-pressed="sheet.below === below.id"
+        :disabled="!canDraw"
+        @click="sheet.below = sheet.below === below.id ? null : below.id"
       >
-    </p>
+        {{ below.name }}
+      </button>
+      <p class="read">
+        <template v-if="detail">{{ detail }}</template>
+        <template v-else-if="typed.length">
+          <span class="mark">*</span> beside a value: it is not the computed one. What was typed ({{
+            typed.join(', ')
+          }}) stays when the specification changes.
+        </template>
+        <template v-else-if="canDraw"
+          >Type to add at the ring; drag from a pin to wire; wheel zooms, Space and drag moves.</template
+        >
+      </p>
+    </footer>
   </section>
 </template>
 
@@ -386,6 +458,15 @@ const detail = computed(() => {
 .below {
   height: 190px;
   border-top: 1px solid var(--line-strong);
+}
+
+.tools select {
+  padding: 1px 6px;
+  border: 1px solid var(--line-strong);
+  border-radius: 8px;
+  background: var(--paper);
+  color: var(--ink);
+  font: inherit;
 }
 
 .details {
@@ -507,8 +588,28 @@ const detail = computed(() => {
   text-align: right;
 }
 
+.foot {
+  display: flex;
+  align-items: center;
+  gap: 2px 6px;
+  min-height: 30px;
+  padding: 2px 8px 0;
+  border-top: 1px solid var(--line);
+}
+
+.tab {
+  flex: none;
+}
+
 .read {
-  padding: 4px 14px 0;
+  flex: 1;
+  padding-left: 8px;
+  margin: 0;
+  overflow: hidden;
+  color: var(--ink-soft);
+  font-size: 13px;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 
 .mark {

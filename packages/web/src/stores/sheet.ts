@@ -2,6 +2,7 @@ import {
   type Circuit,
   circuitEdit,
   type EditCall,
+  type OperatingReport,
   patched,
   pieceOf,
   type Spot,
@@ -16,6 +17,8 @@ import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { type Chosen, NOTHING_CHOSEN } from '../circuit/hit'
+import { operatingPointTopic } from '../engine/jobs/operatingPoint'
+import { lanes } from '../engine/lanes'
 import { useDesignStore } from './design'
 import { useResultsStore } from './results'
 
@@ -45,8 +48,13 @@ export const useSheetStore = defineStore('sheet', () => {
     return place.value ? validTip(circuit.value, place.value, was) : firstTip(circuit.value)
   })
   const isDetailed = ref(false)
+  /** A layer over the drawing. */
+  const layer = ref<'none' | 'operating-point'>('none')
+  const rest = shallowRef<OperatingReport | null>(null)
+  const restFailure = ref<string | null>(null)
+  const wantsRest = computed(() => layer.value === 'operating-point' || below.value === 'operating-point')
   /** What stands below the sheet. */
-  const below = ref<'parts' | 'parameters' | 'operating-point' | null>(null)
+  const below = ref<'parts' | 'parameters' | 'operating-point' | 'study' | null>(null)
 
   watch(
     () => design.id,
@@ -54,6 +62,18 @@ export const useSheetStore = defineStore('sheet', () => {
       chosen.value = NOTHING_CHOSEN
       place.value = null
     },
+  )
+
+  watch(
+    [wantsRest, () => design.document],
+    async ([wants, document]) => {
+      if (!wants || !document) return
+      const outcome = await lanes.trace.ask(operatingPointTopic, document)
+      if (outcome.kind === 'superseded' || outcome.kind === 'stopped' || document !== design.document) return
+      rest.value = outcome.kind === 'done' ? outcome.answer : null
+      restFailure.value = outcome.kind === 'failed' ? `${outcome.failure.message} ${outcome.failure.remedy}` : null
+    },
+    { immediate: true },
   )
 
   function moveTip(spot: Spot) {
@@ -149,6 +169,9 @@ export const useSheetStore = defineStore('sheet', () => {
     tip,
     isDetailed,
     below,
+    layer,
+    rest,
+    restFailure,
     moveTip,
     act,
     setValue,

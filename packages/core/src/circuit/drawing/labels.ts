@@ -141,6 +141,7 @@ const SEARCH = { step: 0.5, most: 30 } as const
 
 /** The place nearest to where a box would lie that is free; the box as it lies where there is none. */
 function nearestFree(box: Box, taken: readonly Box[]): Box {
+  if (isFree(box, taken)) return box
   const { step, most } = SEARCH
   const near = taken.filter((other) => overlap(other, inflated(box, most)) > 0)
   for (let far = step; far <= most; far += step)
@@ -224,6 +225,27 @@ export function placeLabels(
     label.chosen = { place: { ...chosen.place, shift }, box, hidden: 0, price: 0 }
   }
   return new Map(labels.map(({ part, chosen }) => [part.id, chosen.place]))
+}
+
+/** Words of a layer over a drawing: what they say, and beside what. */
+export interface LayerText {
+  readonly text: string
+  readonly at: GridPoint
+}
+
+/** Letters of a layer are this much smaller than those of the drawing. */
+export const LAYER_SCALE = 0.86
+
+/** Where the words of a layer stand: near their places, on nothing that is drawn and on none of each other. */
+export function placeTexts(circuit: Circuit, taken: readonly Box[], texts: readonly LayerText[]): Box[] {
+  const lying = [...taken, ...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...wireBoxes(circuit)]
+  const found: Box[] = []
+  for (const { text, at } of texts) {
+    const [width, height] = [LAYER_SCALE * LETTER * (text.length + 1), LAYER_SCALE * LINE]
+    const box = { left: at.x - width / 2, right: at.x + width / 2, top: at.y - height / 2, bottom: at.y + height / 2 }
+    found.push(nearestFree(box, [...lying, ...found]))
+  }
+  return found
 }
 
 /** Where a label was put: `middle` is that of its box, from the part's place. */

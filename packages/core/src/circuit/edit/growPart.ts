@@ -88,7 +88,7 @@ export const growPart: CircuitEdit<z.output<typeof schema>, 'grow-part'> = {
     if (near === far) return grown
     const tip = pinEnd(made, far)
     if (way === 'ground') grown = groundedBelow(grown, tip)
-    if (way === 'supply') grown = named(grown, tip, supplyOf(circuit) ?? SUPPLY)
+    if (way === 'supply') grown = supplied(grown, tip)
     if (way === 'onwards') grown = followed(grown, end, tip)
     return joinTouching(grown, endsOf([made.id]))
   },
@@ -171,6 +171,41 @@ export function groundedBelow(circuit: Circuit, end: End): Circuit {
   if (!at) return grown
   const place = { x: at.x, y: at.y + TO_GROUND, rotation: 0 as const }
   return withClear({ ...grown, parts: grown.parts.map((p) => (p.id === id ? { ...p, at: place } : p)) }, id)
+}
+
+/** The circuit with an end at the supply; where no source holds one yet, with a source for it. */
+function supplied(circuit: Circuit, end: End): Circuit {
+  const known = supplyOf(circuit)
+  if (known !== null && circuit.labels.some((l) => l.name === known)) return named(circuit, end, known)
+  const name = known === null ? SUPPLY : freshName(circuit, SUPPLY)
+  const held = known === null ? withSupply(circuit, name) : namedAt(circuit, known, name)
+  return named(held, end, name)
+}
+
+/** The supply's voltage until somebody says otherwise, V. */
+const USUAL_SUPPLY = 5
+
+/** The circuit with a source for its supply, left of all that is drawn. */
+function withSupply(circuit: Circuit, name: string): Circuit {
+  if (circuit.labels.some((l) => l.name === name)) return circuit
+  const boxes = circuit.parts.flatMap((p) => symbolBox(p) ?? [])
+  const left = Math.floor(boxes.reduce((least, b) => Math.min(least, b.left), 0)) - 9
+  const part = { kind: 'voltage-source', values: { bias: USUAL_SUPPLY, acMagnitude: 0, acPhase: 0 } }
+  const [with_, source] = withNewPart(circuit, part, { x: left, y: 4, rotation: 90 })
+  return groundedBelow(named(with_, pinEnd(source, 'plus'), name), pinEnd(source, 'minus'))
+}
+
+/** The circuit with a name on a net that has none. */
+function namedAt(circuit: Circuit, net: string, name: string): Circuit {
+  const [pin] = new NetMap(circuit).pinsOf(net)
+  return named(circuit, pin, name)
+}
+
+function freshName(circuit: Circuit, name: string): string {
+  const taken = new Set(circuit.labels.map((l) => l.name))
+  let next = name
+  for (let k = 2; taken.has(next); k++) next = `${name}_${k}`
+  return next
 }
 
 /** The net that a source of bias holds above ground: the supply. null where there is none. */

@@ -1,6 +1,5 @@
 import type { Circuit, GridPoint, Part } from '../circuit.js'
 import { type Box, inkOf, overlap, ring, stretchesOf, symbolBox, wirePoints } from '../drawing/geometry.js'
-import { netBoxes } from '../drawing/labels.js'
 
 /** Everything beyond a line moves on by so many grid units, its wires with it: a strip of paper is put in. */
 export function withStrip(circuit: Circuit, along: 'x' | 'y', beyond: number, by: number): Circuit {
@@ -17,13 +16,13 @@ export function withStrip(circuit: Circuit, along: 'x' | 'y', beyond: number, by
 /** Grid units of air around a symbol that is put somewhere. */
 const AIR = 0.5
 
-/** What lies on the sheet: symbols, wires and the names of nets; without what belongs to some parts. */
+/** What lies on the sheet: symbols and wires, without what belongs to some parts. Names of nets give way. */
 export function lyingOn(circuit: Circuit, without: ReadonlySet<string> = new Set()): Box[] {
   const symbols = circuit.parts.flatMap((p) => (without.has(p.id) ? [] : (symbolBox(p) ?? [])))
   const wires = circuit.wires
     .filter((w) => !w.ends.some((e) => 'part' in e && without.has(e.part)))
     .flatMap((w) => stretchesOf(wirePoints(circuit, w) ?? []).map(inkOf))
-  return [...symbols, ...wires, ...netBoxes(circuit)]
+  return [...symbols, ...wires]
 }
 
 export const withAir = ({ left, right, top, bottom }: Box, air = AIR): Box => ({

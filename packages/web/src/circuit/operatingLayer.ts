@@ -1,0 +1,87 @@
+import {
+  type Box,
+  formatQuantity,
+  type GridPoint,
+  type LayerText,
+  NetMap,
+  type OperatingReport,
+  partKind,
+  placed,
+  placeTexts,
+  wirePoints,
+} from '@voskel/core'
+import type { Scene } from './scene'
+
+/** Something that a layer says on the drawing. */
+export interface LayerTag {
+  readonly text: string
+  readonly kind: 'voltage' | 'current' | 'device'
+  readonly box: Box
+  /** Where it belongs. */
+  readonly at: GridPoint
+}
+
+const DIGITS = 4
+
+/** What a device says at rest, in the order in which a designer reads it. */
+const DEVICE_WORDS: readonly (readonly [id: string, unit: string])[] = [
+  ['gm', 'S'],
+  ['gds', 'S'],
+  ['gpi', 'S'],
+  ['go', 'S'],
+  ['gd', 'S'],
+]
+
+/** The operating point on the drawing: voltages at nets, currents in parts with their direction, what devices do. */
+export function operatingLayer(scene: Scene, report: OperatingReport): LayerTag[] {
+  const { circuit } = scene.drawing
+  const nets = new NetMap(circuit)
+  const texts: (LayerText & Pick<LayerTag, 'kind'>)[] = []
+  for (const [net, volts] of Object.entries(report.nodes)) {
+    const at = placeOf(scene, nets, net)
+    if (at) texts.push({ text: formatQuantity(volts, 'V', DIGITS), at, kind: 'voltage' })
+  }
+  for (const part of circuit.parts) {
+    const [first, second] = partKind(part.kind).pins
+    if (!part.at || first === undefined || second === undefined) continue
+    const { pinPlaces } = partKind(part.kind)
+    const [from, to] = [placed(part, pinPlaces[first]!), placed(part, pinPlaces[second]!)]
+    const middle = { x: (from.x + to.x) / 2, y: (from.y + to.y) / 2 }
+    const ampere = report.currents[part.id]
+    const device = report.devices[part.id]
+    if (device) {
+      const words = DEVICE_WORDS.flatMap(([id, unit]) => {
+        const value = device[id]
+        return typeof value === 'number' ? [`${id} ${formatQuantity(value, unit, 3)}`] : []
+      })
+      const region = typeof device.region === 'string' ? [device.region] : []
+      texts.push({ text: [...region, ...words].join(', '), at: { x: part.at.x, y: part.at.y + 3 }, kind: 'device' })
+    }
+    if (ampere === undefined) continue
+    // The arrow points where the current flows.
+    const forth = ampere >= 0
+    const [dx, dy] = forth ? [to.x - from.x, to.y - from.y] : [from.x - to.x, from.y - to.y]
+    const arrow = Math.abs(dx) >= Math.abs(dy) ? (dx > 0 ? '→' : '←') : dy > 0 ? '↓' : '↑'
+    texts.push({ text: `${arrow} ${formatQuantity(Math.abs(ampere), 'A', DIGITS)}`, at: middle, kind: 'current' })
+  }
+  const taken = [...scene.labels.map((l) => l.box), ...scene.names.map((n) => n.box)]
+  return placeTexts(circuit, taken, texts).map((box, k) => ({ ...texts[k]!, box }))
+}
+
+/** The middle of the longest stretch of a net; a pin where it has no wire. */
+function placeOf(scene: Scene, nets: NetMap, net: string): GridPoint | null {
+  const { circuit } = scene.drawing
+  let best: { at: GridPoint; length: number } | null = null
+  for (const wire of circuit.wires) {
+    if (nets.netAt(wire.ends[0]) !== net) continue
+    for (const piece of scene.wires.find((w) => w.id === wire.id)?.pieces ?? [])
+      for (let k = 0; k + 1 < piece.length; k++) {
+        const [a, b] = [piece[k]!, piece[k + 1]!]
+        const length = Math.abs(a.x - b.x) + Math.abs(a.y - b.y)
+        if (!best || length > best.length) best = { at: { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 }, length }
+      }
+  }
+  if (best) return best.at
+  const [pin] = nets.pinsOf(net)
+  return pin ? (wirePoints(circuit, { id: '?', ends: [pin, pin] })?.[0] ?? null) : null
+}
