@@ -42,15 +42,27 @@ export class NetMap {
   private netsOfJunctions(): ReadonlyMap<string, string> {
     if (this.ofJunction) return this.ofJunction
     const found = new Map<string, string>()
+    const named = new Map<string, string>()
     const netOf = (end: End) => ('part' in end ? this.netOf(end.part, end.pin) : (found.get(end.junction) ?? null))
-    // What one end of a wire knows goes over to the other, until nothing is new.
-    let left = this.circuit.wires
-    for (let before = -1; before !== left.length;) {
-      before = left.length
-      left = left.filter(({ ends }) => {
+    const learn = (end: End, net: string) => {
+      if ('junction' in end) found.set(end.junction, net)
+    }
+    // What one end of a wire, or one place of a name, knows goes over to the others, until nothing is new.
+    let wires = this.circuit.wires
+    let labels = this.circuit.labels
+    for (let before = -1; before !== wires.length + labels.length;) {
+      before = wires.length + labels.length
+      wires = wires.filter(({ ends }) => {
         const net = netOf(ends[0]) ?? netOf(ends[1])
         if (net === null) return true
-        for (const end of ends) if ('junction' in end) found.set(end.junction, net)
+        for (const end of ends) learn(end, net)
+        return false
+      })
+      labels = labels.filter(({ name, end }) => {
+        const net = netOf(end) ?? named.get(name) ?? null
+        if (net === null) return true
+        named.set(name, net)
+        learn(end, net)
         return false
       })
     }

@@ -37,7 +37,10 @@ export function collisions({ circuit, labels: places, pieces, tags, names }: Dra
   )
   const aslant = stretches.filter(({ at: [a, b] }) => a.x !== b.x && a.y !== b.y).map((s) => `${s.wire} is aslant`)
   const things = [...labels, ...symbols, ...nets]
-  const wires = stretches.map((s) => ({ ...s, what: `wire ${s.wire}`, box: inkOf(s.at) }))
+  // A wire without length joins two pins that meet: it has no ink.
+  const wires = stretches
+    .filter(({ at: [a, b] }) => a.x !== b.x || a.y !== b.y)
+    .map((s) => ({ ...s, what: `wire ${s.wire}`, box: inkOf(s.at) }))
   const covered = [
     ...pairsOf(things),
     ...labels.flatMap((a) => wires.map((b) => [a, b] as const)),

@@ -4,6 +4,7 @@ import type { Circuit } from '../circuit/circuit.js'
 import { circuitEdit, type EditCall } from '../circuit/edit/index.js'
 import { pieceOf } from '../circuit/edit/pasteThings.js'
 import type { Spot } from '../circuit/edit/spots.js'
+import { wirePoints } from '../circuit/drawing/geometry.js'
 import { partKinds } from '../circuit/parts/index.js'
 
 /** Kinds that a random hand puts down: all but those that need a definition of their own. */
@@ -23,7 +24,11 @@ export function callOf(circuit: Circuit, [what, a, b, dx, dy]: Dice): EditCall |
   const pick = <T>(from: readonly T[], n: number): T | undefined => from[n % Math.max(1, from.length)]
   const part = pick(circuit.parts, a)
   const other = pick(circuit.parts, b)
-  const wire = pick(circuit.wires, a)
+  // What has no length cannot be pointed at.
+  const wire = pick(
+    circuit.wires.filter((w) => hasLength(circuit, w)),
+    a,
+  )
   const label = pick(circuit.labels, a)
   const kind = pick(KINDS, b)!
   const refs = circuit.parts.find((p) => p.kind === 'voltage-source')
@@ -93,6 +98,11 @@ export function callOf(circuit: Circuit, [what, a, b, dx, dy]: Dice): EditCall |
     default:
       return label ? { edit: 'remove-things', args: { labels: [label.id], close: true } } : null
   }
+}
+
+function hasLength(circuit: Circuit, wire: Circuit['wires'][number]): boolean {
+  const points = wirePoints(circuit, wire) ?? []
+  return points.some((p) => p.x !== points[0].x || p.y !== points[0].y)
 }
 
 /** The circuit after an edit; as it was where the edit is refused, which it may be with a sentence only. */

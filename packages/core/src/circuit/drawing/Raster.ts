@@ -45,6 +45,11 @@ export class Raster {
   private readonly named: readonly [Uint8Array, Uint8Array]
   /** By place: the net that ends or turns there. */
   private readonly ends: Int32Array
+  /** By place and way, of the search that `run` names: what it costs to come there, and where from. */
+  private readonly prices: Float64Array
+  private readonly before: Int32Array
+  private readonly run: Int32Array
+  private asked = 0
 
   constructor(
     private readonly circuit: Circuit,
@@ -78,6 +83,9 @@ export class Raster {
     this.through = pair()
     this.named = [new Uint8Array(places), new Uint8Array(places)]
     this.ends = new Int32Array(places)
+    this.prices = new Float64Array(2 * places)
+    this.before = new Int32Array(2 * places)
+    this.run = new Int32Array(2 * places)
     for (const { id, box } of symbols) {
       const number = this.partNumbers.size + 1
       this.partNumbers.set(id, number)
@@ -120,13 +128,15 @@ export class Raster {
     const own = ends.flatMap((e) => ('part' in e ? [this.partNumbers.get(e.part) ?? 0] : []))
     const number = this.netNumber(net)
     const [begin, end] = ends.map((e) => this.directionOf(e))
-    const prices = new Float64Array(2 * this.ends.length).fill(Infinity)
-    const before = new Int32Array(2 * this.ends.length).fill(-1)
+    const { prices, before, run } = this
+    const ask = ++this.asked
+    const priceOf = (state: number) => (run[state] === ask ? prices[state] : Infinity)
     const open = new TinyQueue<Open>([], (a, b) => a.estimate - b.estimate)
     const remaining = (place: number) =>
       Math.abs(this.xs[place % width] - to.x) + Math.abs(this.ys[Math.floor(place / width)] - to.y)
     const reach = (state: number, price: number, last: number) => {
-      if (price >= prices[state] || price > dearest) return
+      if (price >= priceOf(state) || price > dearest) return
+      run[state] = ask
       prices[state] = price
       before[state] = last
       open.push({ state, price, estimate: price + remaining(state >> 1) })
@@ -134,7 +144,7 @@ export class Raster {
     for (const way of [0, 1]) reach(2 * start + way, begin === -1 || begin === way ? 0 : PRICE.bend, -1)
     while (open.length > 0) {
       const { state, price } = open.pop()!
-      if (price > prices[state]) continue
+      if (price > priceOf(state)) continue
       const [place, way] = [state >> 1, (state & 1) as Way]
       if (place === goal) return this.corners(state, before)
       // A corner on another wire would look like a joint.

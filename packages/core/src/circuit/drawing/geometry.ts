@@ -2,12 +2,19 @@ import type { Circuit, End, GridPoint, Part } from '../circuit.js'
 import { partKind } from '../parts/index.js'
 
 /** A pin's or any other point of a part's own frame, on the drawing: mirrored, then turned clockwise, then moved. */
-export function placed(part: Part, [x, y]: readonly [number, number]): GridPoint {
-  const at = part.at ?? { x: 0, y: 0, rotation: 0 as const }
+export function placed({ at }: Pick<Part, 'at'>, [x, y]: readonly [number, number]): GridPoint {
+  if (!at) return { x, y }
   const mx = at.mirrored ? -x : x
-  const turned: Record<number, readonly [number, number]> = { 0: [mx, y], 90: [-y, mx], 180: [-mx, -y], 270: [y, -mx] }
-  const [tx, ty] = turned[at.rotation]
-  return { x: at.x + tx, y: at.y + ty }
+  switch (at.rotation) {
+    case 0:
+      return { x: at.x + mx, y: at.y + y }
+    case 90:
+      return { x: at.x - y, y: at.y + mx }
+    case 180:
+      return { x: at.x - mx, y: at.y - y }
+    case 270:
+      return { x: at.x + y, y: at.y - mx }
+  }
 }
 
 /** Where a wire's end lies; null where its part or junction has no place on the drawing. */

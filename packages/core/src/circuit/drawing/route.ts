@@ -13,7 +13,7 @@ import {
   symbolBox,
   wirePoints,
 } from './geometry.js'
-import { type PlacedPin, placedPins } from './pins.js'
+import { placedPins } from './pins.js'
 import { Raster } from './Raster.js'
 
 /** A wire that costs more than this becomes a pair of names: better a named net than a web. */
@@ -32,7 +32,9 @@ export function withRoutes(circuit: Circuit): Circuit {
     return points ? [{ wire, points, net: nets.netAt(wire.ends[0]) }] : []
   })
   const pins = placedPins(circuit, nets)
-  const loose = looseOf(circuit, pins, drawn)
+  // A joint of its own, that only a name hangs on, is in the way as well.
+  const joints = circuit.junctions.flatMap(({ id, at }) => (at ? [{ net: nets.netAt({ junction: id }), at }] : []))
+  const loose = looseOf(circuit, [...pins, ...joints], drawn)
   if (loose.length === 0) return circuit
   const lying = drawn.filter((d) => !loose.includes(d))
   const raster = new Raster(circuit, nets, pins, lying)
@@ -54,7 +56,11 @@ interface Drawn {
 }
 
 /** Wires that do not lie as they should. */
-function looseOf(circuit: Circuit, pins: readonly PlacedPin[], drawn: readonly Drawn[]): Drawn[] {
+function looseOf(
+  circuit: Circuit,
+  points: readonly { readonly net: string | null; readonly at: GridPoint }[],
+  drawn: readonly Drawn[],
+): Drawn[] {
   const symbols = circuit.parts.flatMap((part) => {
     const box = symbolBox(part)
     return box ? [{ id: part.id, box }] : []
@@ -67,7 +73,7 @@ function looseOf(circuit: Circuit, pins: readonly PlacedPin[], drawn: readonly D
   const lying = stretches.filter((s) => !loose.has(s.of))
   for (const [a, b] of joinedPairs<{ net: string | null; at: Stretch; of: Drawn | null }>([
     ...lying,
-    ...pins.map(({ net, at }) => ({ net, of: null, at: [at, at] as const })),
+    ...points.map(({ net, at }) => ({ net, of: null, at: [at, at] as const })),
   ])) {
     if (a.net === b.net || (a.of && loose.has(a.of)) || (b.of && loose.has(b.of))) continue
     // Of two that touch the one gives way that runs over an end of the other; else the one drawn later: it is the one that came.

@@ -9,6 +9,7 @@ import { putInSeries } from './putInSeries.js'
 import { removePart } from './removePart.js'
 import { withNamesCarried } from './namesCarried.js'
 import { alignParts } from './alignParts.js'
+import { joinedEnds } from './connect.js'
 import { drawWire } from './drawWire.js'
 import { growPart } from './growPart.js'
 import { moveStretch } from './moveStretch.js'
@@ -78,6 +79,13 @@ export type EditCall = {
   [E in Edits as E['id']]: { readonly edit: E['id']; readonly args: Parameters<E['apply']>[1] }
 }[Edits['id']]
 
+/** The circuit without junctions that nothing hangs on. */
+function withoutStrays(circuit: Circuit): Circuit {
+  const used = new Set(joinedEnds(circuit).flatMap((end) => ('junction' in end ? [end.junction] : [])))
+  if (circuit.junctions.every((j) => used.has(j.id))) return circuit
+  return { ...circuit, junctions: circuit.junctions.filter((j) => used.has(j.id)) }
+}
+
 /**
  * The edit of a call, ready to be done.
  *
@@ -103,7 +111,8 @@ export function circuitEdit({ edit, args }: EditCall): {
     label: found.label(checked.data),
     // What is new is placed, and what moved is wired anew, so that the drawing stays one.
     apply(circuit) {
-      const laid = laidOut(withNamesCarried(circuit, found.apply(circuit, checked.data)))
+      const done = withoutStrays(found.apply(circuit, checked.data))
+      const laid = laidOut(withNamesCarried(circuit, done))
       // A wire that went another way may have left a name behind.
       return withNamesCarried(circuit, laid)
     },

@@ -6,7 +6,7 @@ import { NetMap } from '../NetMap.js'
 import type { CircuitEdit } from './CircuitEdit.js'
 import { named } from './connect.js'
 import { groundedBelow } from './growPart.js'
-import { endAt, sameEnd, SpotSchema } from './spots.js'
+import { endAt, sameEnd, SpotSchema, stillJoined } from './spots.js'
 
 const schema = z.strictObject({ at: SpotSchema, name: z.string().trim().min(1).max(200) })
 
@@ -26,7 +26,7 @@ export const nameNet: CircuitEdit<z.output<typeof schema>, 'name-net'> = {
     const gives = (label: Label) =>
       sameEnd(label.end, end) ||
       (label.follows && (label.name === name || (net !== null && nets.netAt(label.end) === net)))
-    return named({ ...with_, labels: with_.labels.filter((l) => !gives(l)) }, end, name)
+    return stillJoined(with_, named({ ...with_, labels: with_.labels.filter((l) => !gives(l)) }, end, name))
   },
 }
 

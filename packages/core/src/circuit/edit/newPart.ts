@@ -41,8 +41,7 @@ export function turnedAlong(part: NewPart, from: string, to: string, along: Grid
   for (const mirrored of [false, true])
     for (const rotation of ROTATIONS) {
       const at = { x: 0, y: 0, rotation, ...(mirrored && { mirrored }) }
-      const there: Part = { ...part, id: '?', at }
-      const [a, b] = [placed(there, pinPlaces[from]), placed(there, pinPlaces[to])]
+      const [a, b] = [placed({ at }, pinPlaces[from]), placed({ at }, pinPlaces[to])]
       const [dx, dy] = [b.x - a.x, b.y - a.y]
       const fit = (dx * along.x + dy * along.y) / Math.hypot(dx, dy) || 0
       if (fit > best.fit + 1e-9) best = { at, fit }
@@ -52,7 +51,7 @@ export function turnedAlong(part: NewPart, from: string, to: string, along: Grid
 
 /** A place for a turned part, so that one of its pins lies at a point. */
 export function withPinAt(part: NewPart, turned: NonNullable<Part['at']>, pin: string, at: GridPoint) {
-  const from = placed({ ...part, id: '?', at: turned }, partKind(part.kind).pinPlaces[pin])
+  const from = placed({ at: turned }, partKind(part.kind).pinPlaces[pin])
   return { ...turned, x: turned.x + at.x - from.x, y: turned.y + at.y - from.y }
 }
 

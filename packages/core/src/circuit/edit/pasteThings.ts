@@ -73,7 +73,7 @@ export const pasteThings: CircuitEdit<z.output<typeof schema>, 'paste-things'> =
         id: freeId(now, 'labels'),
         name,
         end: ended(label.end),
-        ...(place && !isOnNet(piece, { ...label, at: place }) && { at: moved(place) }),
+        ...(place && { at: moved(place) }),
       }
       now = { ...now, labels: [...now.labels, next] }
     }
@@ -179,7 +179,12 @@ export function pieceOf(circuit: Circuit, parts: ReadonlySet<string>, notes: Rea
     parts: kept,
     wires,
     junctions: circuit.junctions.filter((j) => used.has(j.id)),
-    labels: circuit.labels.filter((l) => ('part' in l.end ? parts.has(l.end.part) : used.has(l.end.junction))),
+    labels: circuit.labels.flatMap((l) => {
+      if (!('part' in l.end ? parts.has(l.end.part) : used.has(l.end.junction))) return []
+      // A name that stood on its net's wire is left to the drawing.
+      const { at: _stood, ...rest } = l
+      return [isOnNet(circuit, l) ? rest : l]
+    }),
     ...(circuit.models && {
       models: Object.fromEntries(Object.entries(circuit.models).filter(([name]) => models.has(name.toLowerCase()))),
     }),

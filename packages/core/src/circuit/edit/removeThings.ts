@@ -7,7 +7,7 @@ import { wirePoints } from '../drawing/geometry.js'
 import { type CircuitEdit, partOf } from './CircuitEdit.js'
 import { isAt, joinedEnds } from './connect.js'
 import { removePart } from './removePart.js'
-import { fewestBends, joinTouching, wireOf } from './spots.js'
+import { fewestBends, stillJoined, wireOf } from './spots.js'
 
 const schema = z.strictObject({
   parts: z.array(z.string()).optional(),
@@ -41,13 +41,7 @@ export const removeThings: CircuitEdit<z.output<typeof schema>, 'remove-things'>
       labels: left.labels.filter((l) => !labels.includes(l.id)),
       ...(left.notes && { notes: left.notes.filter((n) => !notes.includes(n.id)) }),
     }
-    // What lies on each other and was one net stays one.
-    const before = new NetMap(circuit)
-    const netOf = (end: End) => before.netAt(end)
-    return tidied(
-      joinTouching(left, (a, b) => netOf(a) !== null && netOf(a) === netOf(b)),
-      had,
-    )
+    return stillJoined(circuit, tidied(left, had))
   },
 }
 

@@ -1,5 +1,16 @@
 import type { Circuit, GridPoint, Part } from '../circuit.js'
-import { type Box, inkOf, overlap, ring, stretchesOf, symbolBox, wirePoints } from '../drawing/geometry.js'
+import { partKind } from '../parts/index.js'
+import {
+  type Box,
+  inkOf,
+  movedBox,
+  overlap,
+  placed,
+  ring,
+  stretchesOf,
+  symbolBox,
+  wirePoints,
+} from '../drawing/geometry.js'
 
 /** Everything beyond a line moves on by so many grid units, its wires with it: a strip of paper is put in. */
 export function withStrip(circuit: Circuit, along: 'x' | 'y', beyond: number, by: number): Circuit {
@@ -37,15 +48,39 @@ export const isClear = (box: Box, lying: readonly Box[]): boolean => lying.every
 /** How far from where they are wanted parts are put where something lies there, grid units. */
 const FARTHEST = 40
 
+interface Placed {
+  readonly box: Box
+  readonly pins: readonly GridPoint[]
+}
+
+function placedOf(part: Part): Placed[] {
+  const box = symbolBox(part)
+  if (!box) return []
+  return [{ box, pins: Object.values(partKind(part.kind, part.id).pinPlaces).map((place) => placed(part, place)) }]
+}
+
+/** Whether two parts, the first one shifted, lie on nothing of each other but pins on pins. */
+function standApart(one: Placed, other: Placed, by: GridPoint): boolean {
+  const box = movedBox(one.box, by)
+  if (!touches(box, other.box)) return true
+  if (overlap(box, other.box) > 0) return false
+  const pins = one.pins.map((p) => ({ x: p.x + by.x, y: p.y + by.y }))
+  const isOn = (p: GridPoint, b: Box) => p.x >= b.left && p.x <= b.right && p.y >= b.top && p.y <= b.bottom
+  const meets = (p: GridPoint, those: readonly GridPoint[]) => those.some((q) => q.x === p.x && q.y === p.y)
+  return (
+    pins.every((p) => !isOn(p, other.box) || meets(p, other.pins)) &&
+    other.pins.every((p) => !isOn(p, box) || meets(p, pins))
+  )
+}
+
+const touches = (a: Box, b: Box) => a.left <= b.right && b.left <= a.right && a.top <= b.bottom && b.top <= a.bottom
+
 /** The shift nearest to the one wanted with which parts lie on no symbol but their own. */
 export function clearShift(circuit: Circuit, moving: readonly Part[], wanted: GridPoint): GridPoint {
   const ids = new Set(moving.map((p) => p.id))
-  const others = circuit.parts.flatMap((p) => (ids.has(p.id) ? [] : (symbolBox(p) ?? [])))
-  const own = moving.flatMap((p) => symbolBox(p) ?? [])
-  const fits = ({ x, y }: GridPoint) =>
-    own.every(({ left, right, top, bottom }) =>
-      isClear({ left: left + x, right: right + x, top: top + y, bottom: bottom + y }, others),
-    )
+  const others = circuit.parts.filter((p) => !ids.has(p.id)).flatMap(placedOf)
+  const own = moving.flatMap(placedOf)
+  const fits = (by: GridPoint) => own.every((o) => others.every((other) => standApart(o, other, by)))
   for (let far = 0; far <= FARTHEST; far++) for (const by of ring(wanted, far)) if (fits(by)) return by
   return wanted
 }

@@ -120,6 +120,15 @@ export function joinTouching(circuit: Circuit, joins: (end: End, to: End) => boo
   return now
 }
 
+/** After a joint was taken away: what lies on each other and was one net stays one. */
+export function stillJoined(before: Circuit, after: Circuit): Circuit {
+  const nets = new NetMap(before)
+  return joinTouching(after, (a, b) => {
+    const net = nets.netAt(a)
+    return net !== null && net === nets.netAt(b)
+  })
+}
+
 /** Pins of some parts, and some junctions. */
 export const endsOf = (parts: Iterable<string>, junctions: Iterable<string> = []): ((end: End) => boolean) => {
   const [ours, joints] = [new Set(parts), new Set(junctions)]

@@ -264,6 +264,6 @@ function coupled(rest: readonly string[], { circuit, tip }: Saying): Reading[] {
 }
 
 /** A net's name: letters, digits, `_`, `+` and `−`, as the trade writes them. */
-const NET_NAME = /^[A-Za-z_+\-][\w+\-.]*$/
+const NET_NAME = /^[A-Za-z_+-][\w+.-]*$/
 
 const netName: Reader = (said, at) => (NET_NAME.test(said) || said === GROUND_NAME ? [names(said, at)] : [])
