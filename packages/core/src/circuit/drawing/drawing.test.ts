@@ -20,6 +20,7 @@ import {
   wirePoints,
 } from './geometry.js'
 import { drawingOf, laidOut } from './index.js'
+import { placedPins } from './pins.js'
 
 const made = (family: string, more: object = {}, realization: object = {}): Circuit =>
   realize(
@@ -150,6 +151,8 @@ describe('wires find a way', () => {
           const own = moved.parts.find((p) => p.id === part.id)!
           const stays = moved.wires.filter((w) => circuit.wires.includes(w))
           const there = [...others(moved, part.id), ...wireBoxes({ ...moved, wires: stays })]
+          const pins = placedPins(moved, new NetMap(moved)).filter((p) => p.part === part.id)
+          fc.pre(moved.junctions.every(({ at: j }) => pins.every((p) => p.at.x !== j!.x || p.at.y !== j!.y)))
           fc.pre(there.every((box) => overlap(inflated(symbolBox(own)!), box) === 0))
           const wrong = collisions(drawn(moved)).filter((c) => !c.includes('label of') && !c.includes('name of a net'))
           expect(wrong).toEqual([])

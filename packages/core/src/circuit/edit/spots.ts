@@ -114,7 +114,7 @@ const isBetween = (a: GridPoint, b: GridPoint, c: GridPoint) =>
  *
  * @param joins whether an end is one that may be joined so, to another end or to the wire that begins at it
  */
-export function joinTouching(circuit: Circuit, joins: (end: End, to: End) => boolean): Circuit {
+export function joinTouching(circuit: Circuit, joins: Joins): Circuit {
   let now = circuit
   for (let next = withOneJoint(now, joins); next; next = withOneJoint(now, joins)) now = next
   return now
@@ -129,14 +129,18 @@ export function stillJoined(before: Circuit, after: Circuit): Circuit {
   })
 }
 
-/** Pins of some parts, and some junctions. */
-export const endsOf = (parts: Iterable<string>, junctions: Iterable<string> = []): ((end: End) => boolean) => {
+/** Whether an end may be joined to another, or to a wire that it lies on and that begins at that other. */
+type Joins = (end: End, to: End, wire: Wire | null) => boolean
+
+/** Pins of some parts, and some junctions, that came to lie where they are; not to wires that follow them. */
+export function endsOf(parts: Iterable<string>, junctions: Iterable<string> = []): Joins {
   const [ours, joints] = [new Set(parts), new Set(junctions)]
-  return (end) => ('part' in end ? ours.has(end.part) : joints.has(end.junction))
+  const isOurs = (end: End) => ('part' in end ? ours.has(end.part) : joints.has(end.junction))
+  return (end, _to, wire) => isOurs(end) && !wire?.ends.some(isOurs)
 }
 
 /** The circuit with one more joint where one is due; null where none is. */
-function withOneJoint(circuit: Circuit, joins: (end: End, to: End) => boolean): Circuit | null {
+function withOneJoint(circuit: Circuit, joins: Joins): Circuit | null {
   const nets = new NetMap(circuit)
   const pins = placedPins(circuit, nets).map(({ part, pin, net, at }) => ({ end: { part, pin } as End, net, at }))
   const joints = circuit.junctions.flatMap(({ id, at }) =>
@@ -152,8 +156,9 @@ function withOneJoint(circuit: Circuit, joins: (end: End, to: End) => boolean): 
     if (a.net === b.net || (a.wire && b.wire)) continue
     const [point, other] = a.wire ? [b, a] : [a, b]
     if (!other.wire) {
-      if (joins(point.end, other.end) || joins(other.end, point.end)) return wired(circuit, point.end, other.end)
-    } else if (joins(point.end, other.end)) {
+      if (joins(point.end, other.end, null) || joins(other.end, point.end, null))
+        return wired(circuit, point.end, other.end)
+    } else if (joins(point.end, other.end, other.wire.wire)) {
       const { wire, way } = other.wire
       return halved(circuit, wire, way, point.at[0], point.end, point.end)
     }

@@ -36,8 +36,8 @@ const MOST = 6
 export function readingsOf(text: string, at: Saying): Reading[] {
   const said = text.trim()
   if (said === '') return []
-  const all = [doneToPart, joined, quotedName, formula, range, number, source, byName, netName].flatMap((read) =>
-    read(said, at),
+  const all = [doneToPart, joined, quotedName, formula, range, number, source, knownNet, byName, netName].flatMap(
+    (read) => read(said, at),
   )
   const seen = new Set<string>()
   return all.filter((r) => !seen.has(`${r.text} ${r.does}`) && seen.add(`${r.text} ${r.does}`)).slice(0, MOST)
@@ -265,5 +265,7 @@ function coupled(rest: readonly string[], { circuit, tip }: Saying): Reading[] {
 
 /** A net's name: letters, digits, `_`, `+` and `−`, as the trade writes them. */
 const NET_NAME = /^[A-Za-z_+-][\w+.-]*$/
+
+const knownNet: Reader = (said, at) => (at.circuit.labels.some((l) => l.name === said) ? [names(said, at)] : [])
 
 const netName: Reader = (said, at) => (NET_NAME.test(said) || said === GROUND_NAME ? [names(said, at)] : [])
