@@ -35,6 +35,9 @@ onMounted(async () => {
   await nextTick()
   input.value?.focus()
   input.value?.setSelectionRange(text.value.length, text.value.length)
+  // From the tray: a value is chosen next.
+  const named = KINDS.find((k) => k.unit !== null && k.word === start)
+  if (named) choose(named)
 })
 
 const WAYS: Readonly<Record<string, GrowWay>> = {
@@ -81,7 +84,7 @@ function done(reading = current.value) {
 const KINDS = [
   { name: 'R', title: 'Resistor', word: 'resistor', unit: '', usual: '1k' },
   { name: 'C', title: 'Capacitor', word: 'capacitor', unit: 'F', usual: '100nF' },
-  { name: 'L', title: 'Coil', word: 'coil', unit: 'H', usual: '10mH' },
+  { name: 'L', title: 'Coil', word: 'inductor', unit: 'H', usual: '10mH' },
   { name: 'opamp', title: 'Operational amplifier', word: 'opamp', unit: null, usual: 'opamp' },
   { name: 'source', title: 'Source', word: 'source', unit: null, usual: '1V step' },
   { name: 'gnd', title: 'Ground', word: 'gnd', unit: null, usual: 'gnd' },
@@ -176,6 +179,7 @@ function compose() {
           tabindex="-1"
           :class="{ on: kind === k }"
           :title="k.title"
+          :aria-label="k.title"
           @click="choose(k)"
         >
           {{ k.name }}

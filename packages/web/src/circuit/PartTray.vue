@@ -20,7 +20,8 @@ const open = ref<PartGroup | null>(null)
 const query = ref('')
 const search = ref<HTMLInputElement | null>(null)
 const kindOf = (id: string) => partKinds.find((k) => k.id === id)!
-const wordOf = ({ words, name }: PartKind) => words?.[0] ?? name.toLowerCase()
+/** As it is said at the tip. */
+const wordOf = ({ id, words = [], name }: PartKind) => (words.includes(id) ? id : name.toLowerCase())
 const offered = partKinds.filter((k) => k.id !== 'subcircuit')
 
 const listed = computed(() => {

@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { fileName, saveFile } from '../components/files'
 import { BESIDE_CHOICES, stages } from '../stages'
 import { useDesignStore } from '../stores/design'
+import { useSheetStore } from '../stores/sheet'
 import { useProjectsStore } from '../stores/projects'
 import { useViewStore } from '../stores/view'
 
@@ -36,6 +37,7 @@ export function useCommands(open: { search: () => void; sheet: () => void; earli
   const design = useDesignStore()
   const view = useViewStore()
   const projects = useProjectsStore()
+  const sheet = useSheetStore()
   const go = (stage: string) => void router.push({ name: 'design', params: { id: design.id, stage } })
   return computed<Command[]>(() => [
     { id: 'search', name: 'Find a command', keys: 'Ctrl+K', run: open.search },
@@ -56,6 +58,7 @@ export function useCommands(open: { search: () => void; sheet: () => void; earli
     },
     { id: 'redo-2', name: 'Redo', keys: 'Ctrl+Shift+Z', enabled: () => design.canRedo, run: design.redo },
     { id: 'save', name: 'Save now', keys: 'Ctrl+S', run: () => void design.flush() },
+    ...sheetCommands(sheet),
     { id: 'earlier', name: 'Earlier states of this design', run: open.earlier },
     { id: 'file', name: 'Save the design as a file', run: () => saveDesign(design.document) },
     ...stages.map((s) => ({ id: `stage-${s.id}`, name: `Go to ${s.name}`, keys: s.key, run: () => go(s.id) })),
@@ -71,4 +74,29 @@ export function useCommands(open: { search: () => void; sheet: () => void; earli
     ...(projects.canSignOut ? [{ id: 'sign-out', name: 'Sign out', run: () => void projects.signOut() }] : []),
     { id: 'projects', name: 'Go to the projects', run: () => void router.push({ name: 'projects' }) },
   ])
+}
+
+/** What can be done to what is chosen on the sheet. */
+function sheetCommands(sheet: ReturnType<typeof useSheetStore>): Command[] {
+  const parts = () => [...sheet.chosen.parts]
+  const some = () => parts().length > 0
+  const several = () => parts().length > 1
+  const align = (to: 'row' | 'column' | 'even-row' | 'even-column') => () =>
+    void sheet.act({ edit: 'align-parts', args: { parts: parts(), to } })
+  const turn = (by: 90 | 'mirror') => () => void sheet.act({ edit: 'turn-parts', args: { parts: parts(), turn: by } })
+  return [
+    { id: 'choose-all', name: 'Choose everything on the sheet', keys: 'Ctrl+A', run: sheet.chooseAll },
+    { id: 'turn', name: 'Turn what is chosen', enabled: some, run: turn(90) },
+    { id: 'mirror', name: 'Mirror what is chosen', enabled: some, run: turn('mirror') },
+    { id: 'row', name: 'Put what is chosen in a row', enabled: several, run: align('row') },
+    { id: 'column', name: 'Put what is chosen in a column', enabled: several, run: align('column') },
+    { id: 'even-row', name: 'Space what is chosen evenly along a row', enabled: several, run: align('even-row') },
+    {
+      id: 'even-column',
+      name: 'Space what is chosen evenly along a column',
+      enabled: several,
+      run: align('even-column'),
+    },
+    { id: 'details', name: 'Details of the chosen part', enabled: some, run: () => (sheet.isDetailed = true) },
+  ]
 }
