@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { expect, test } from './voskel'
+import { expect, test } from './voskel.js'
 
 /** Keys pressed so far. */
 async function press(page: Page, ...keys: string[]): Promise<number> {

@@ -363,7 +363,7 @@ describe('bad input: the place, what is wrong, what would be right; never a stac
       /gyrator.*lc-ladder, coupled-resonators, constant-resistance, bridged-t, lattice, diplexer, rlc-section, image-sections, sallen-key/,
     ],
     [['design', '-', '--values', 'E13'], spec(), 2, /E13/],
-    [['verify', '-'], '{"format":"voskel-design","version":99}', 2, /version 99; this Voskel reads up to version 2/],
+    [['verify', '-'], '{"format":"voskel-design","version":99}', 2, /version 99; this Voskel reads up to version 3/],
     [['verify', '-'], RC, 2, /netlist says nothing/],
     [['measure', '-'], '', 2, /empty/],
     [['measure', '/nowhere.cir'], '', 2, /no such file/],

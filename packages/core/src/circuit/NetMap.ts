@@ -13,6 +13,17 @@ export class NetMap {
   private ofJunction: ReadonlyMap<string, string> | null = null
   private readonly pins = new Map<string, Pin[]>()
 
+  private static readonly known = new WeakMap<Circuit, NetMap>()
+
+  /** The nets of a circuit, worked out once: circuits do not change. @throws VoskelError as `resolveNets` */
+  static of(circuit: Circuit): NetMap {
+    const known = NetMap.known.get(circuit)
+    if (known) return known
+    const made = new NetMap(circuit)
+    NetMap.known.set(circuit, made)
+    return made
+  }
+
   /** @throws VoskelError as `resolveNets` */
   constructor(private readonly circuit: Circuit | Subcircuit) {
     this.ofPin = resolveNets(circuit)

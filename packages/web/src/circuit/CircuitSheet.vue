@@ -684,7 +684,7 @@ const bounds = computed(() => {
 }
 
 .sheet:focus-visible {
-  box-shadow: inset 0 0 0 2px var(--focus);
+  box-shadow: inset 0 0 0 1px var(--focus);
 }
 
 .world {

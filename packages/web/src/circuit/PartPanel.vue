@@ -28,7 +28,7 @@ const models = computed(() =>
   Object.entries(circuit.models ?? {}).flatMap(([name, m]) => (m.kind === part.kind ? [name] : [])),
 )
 const nets = computed(() => {
-  const map = new NetMap(circuit)
+  const map = NetMap.of(circuit)
   return kind.value.pins.map((pin) => ({ pin, net: map.netOf(part.id, pin) ?? 'open' }))
 })
 const unit = computed(() => (part.kind === 'current-source' ? 'A' : 'V'))

@@ -41,7 +41,7 @@ const order = ref<{ by: ColumnId; down: boolean }>({ by: 'name', down: false })
 const problem = ref('')
 
 const all = computed(() => {
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   const valuesOf = valuesIn(circuit)
   return circuit.parts.flatMap((part): Row[] => {
     if (part.kind === 'ground') return []

@@ -17,7 +17,7 @@ const { circuit, tip, chosen, shown, output, input } = defineProps<{
 const emit = defineEmits<{ show: [signal: string]; output: [signal: string]; input: [source: string] }>()
 
 const quoted = (net: string) => (/^[A-Za-z_]\w*$/.test(net) ? net : `"${net}"`)
-const nets = computed(() => new NetMap(circuit))
+const nets = computed(() => NetMap.of(circuit))
 const net = computed(() => {
   const end = 'wire' in tip ? circuit.wires.find((w) => w.id === tip.wire)?.ends[0] : 'at' in tip ? undefined : tip
   const found = end ? nets.value.netAt(end) : null

@@ -28,7 +28,7 @@ export class Hits {
   constructor(private readonly scene: Scene) {
     const { circuit } = scene.drawing
     this.ends = [
-      ...placedPins(circuit, new NetMap(circuit)).map(({ part, pin, at }) => ({ end: { part, pin }, at })),
+      ...placedPins(circuit, NetMap.of(circuit)).map(({ part, pin, at }) => ({ end: { part, pin }, at })),
       ...circuit.junctions.flatMap(({ id }) => {
         const at = endPoint(circuit, { junction: id })
         return at ? [{ end: { junction: id }, at }] : []

@@ -35,7 +35,7 @@ const DEVICE_WORDS: readonly (readonly [id: string, unit: string])[] = [
 /** The operating point on the drawing: voltages at nets, currents in parts with their direction, what devices do. */
 export function operatingLayer(scene: Scene, report: OperatingReport): LayerTag[] {
   const { circuit } = scene.drawing
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   const texts: (LayerText & Pick<LayerTag, 'kind'>)[] = []
   for (const [net, volts] of Object.entries(report.nodes)) {
     const at = placeOf(scene, nets, net)

@@ -255,7 +255,7 @@ function endsOf(circuit: Circuit): Pick<Scene, 'dots' | 'openEnds'> {
     if (known) known.ends += ends
     else counts.set(key, { at, ends })
   }
-  const pins = placedPins(circuit, new NetMap(circuit))
+  const pins = placedPins(circuit, NetMap.of(circuit))
   for (const { at } of pins) count(at, 1)
   for (const wire of circuit.wires) {
     const points = wirePoints(circuit, wire)

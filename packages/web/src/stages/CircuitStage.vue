@@ -80,7 +80,7 @@ const isBlank = computed(
 /** A circuit without a drawing, part by part. */
 const rows = computed(() => {
   if (!circuit.value || canDraw.value) return []
-  const map = new NetMap(circuit.value)
+  const map = NetMap.of(circuit.value)
   const valuesOf = valuesIn(circuit.value)
   return circuit.value.parts.map((part) => {
     const kind = partKind(part.kind)
@@ -437,6 +437,7 @@ const detail = computed(() => {
 }
 
 .tools {
+  gap: 4px 8px;
   padding: 0 14px;
 }
 

@@ -41,7 +41,7 @@ function jointsOf(circuit: Circuit): Map<string, End[]> {
     add(ends[0], ends[1])
     add(ends[1], ends[0])
   }
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   for (const net of nets.nets) {
     const pins = nets.pinsOf(net)
     for (const pin of pins) if (!joints.has(keyOf(pin))) for (const other of pins) if (other !== pin) add(pin, other)

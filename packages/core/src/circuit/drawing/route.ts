@@ -26,7 +26,7 @@ const DEAREST = 90
  */
 export function withRoutes(circuit: Circuit): Circuit {
   if (!circuit.parts.some((p) => p.at)) return circuit
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   const drawn = circuit.wires.flatMap((wire) => {
     const points = wirePoints(circuit, wire)
     return points ? [{ wire, points, net: nets.netAt(wire.ends[0]) }] : []

@@ -57,6 +57,9 @@ const MOST_ROWS = 12
 /** A row more must make the drawing this much larger. */
 const WORTH = 1.1
 
+/** The shortest row is at least this part of the longest one: a single part is no row. */
+const SHORTEST = 0.4
+
 /** Everything drawn must have air on both sides of a cut. */
 const AIR = 0.35
 
@@ -91,7 +94,9 @@ export function inRows(
   for (let rows = 2; rows <= Math.min(MOST_ROWS, cuts.length + 1); rows++) {
     const chosen = evenly(cuts, all, rows)
     if (!chosen) continue
-    const folded = sizeAt(sizeOf(rowsOf(chosen, boxes, all)))
+    const made = rowsOf(chosen, boxes, all)
+    if (!isEven(made)) continue
+    const folded = sizeAt(sizeOf(made))
     if (folded > best.size * WORTH) best = { chosen, size: folded }
     if (folded >= 1) break
   }
@@ -123,7 +128,7 @@ function around(boxes: readonly Box[]): Box | null {
 
 /** The places at which only a few lying wires go across. */
 function cutsOf(circuit: Circuit, inTheWay: readonly Box[], all: Box): Cut[] {
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   const lying = circuit.wires.flatMap((wire) =>
     stretchesOf(wirePoints(circuit, wire) ?? []).flatMap(([a, b]) =>
       a.y === b.y ? [{ wire, y: a.y, left: Math.min(a.x, b.x), right: Math.max(a.x, b.x) }] : [],
@@ -177,6 +182,11 @@ function rowsOf(cuts: readonly Cut[], boxes: readonly Box[], all: Box): Row[] {
     })
     return { from, to, box: around(inside)! }
   })
+}
+
+function isEven(rows: readonly Row[]): boolean {
+  const widths = rows.map((r) => r.box.right - r.box.left)
+  return Math.min(...widths) >= SHORTEST * Math.max(...widths)
 }
 
 const sizeOf = (rows: readonly Row[]) => ({

@@ -34,7 +34,7 @@ export const wired = (circuit: Circuit, from: End, to: End): Circuit => ({
 
 /** A pin on a net. @throws VoskelError `CIRCUIT_INVALID` where no part lies on it */
 export function pinOn(circuit: Circuit, net: string): Pin {
-  const [pin] = new NetMap(circuit).pinsOf(net)
+  const [pin] = NetMap.of(circuit).pinsOf(net)
   if (pin) return pin
   throw new VoskelError('CIRCUIT_INVALID', {
     problem: `There is no net "${net}" in this circuit.`,

@@ -108,7 +108,7 @@ function withRoom(
 ): readonly [Circuit, number] {
   const start = endPoint(circuit, end)!
   const isLying = direction.x !== 0
-  const net = new NetMap(circuit).netAt(end)
+  const net = NetMap.of(circuit).netAt(end)
   const pinFor = (lane: number) => ({
     x: start.x + LEAD * direction.x + (isLying ? 0 : lane),
     y: start.y + LEAD * direction.y + (isLying ? lane : 0),
@@ -142,7 +142,7 @@ const isEdgeOf = (p: GridPoint, b: { left: number; right: number; top: number; b
   p.x >= b.left && p.x <= b.right && p.y >= b.top && p.y <= b.bottom
 
 function wiresOf(circuit: Circuit, net: string | null): GridPoint[][] {
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   return circuit.wires.flatMap((w) => (nets.netAt(w.ends[0]) === net ? [wirePoints(circuit, w) ?? []] : []))
 }
 
@@ -155,7 +155,7 @@ function runsAlong(points: readonly GridPoint[], from: GridPoint, to: GridPoint)
 /** An end of the same net at a point, where one of its wires runs over it; else the end itself. */
 function attachedAt(circuit: Circuit, end: End, at: GridPoint): readonly [Circuit, End] {
   if (samePoint(endPoint(circuit, end)!, at)) return [circuit, end]
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   const net = nets.netAt(end)
   const wire = circuit.wires.find(
     (w) => net !== null && nets.netAt(w.ends[0]) === net && liesOn(wirePoints(circuit, w) ?? [], at),
@@ -197,7 +197,7 @@ function withSupply(circuit: Circuit, name: string): Circuit {
 
 /** The circuit with a name on a net that has none. */
 function namedAt(circuit: Circuit, net: string, name: string): Circuit {
-  const [pin] = new NetMap(circuit).pinsOf(net)
+  const [pin] = NetMap.of(circuit).pinsOf(net)
   return named(circuit, pin, name)
 }
 
@@ -210,7 +210,7 @@ function freshName(circuit: Circuit, name: string): string {
 
 /** The net that a source of bias holds above ground: the supply. null where there is none. */
 export function supplyOf(circuit: Circuit): string | null {
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   for (const part of circuit.parts) {
     if (part.kind !== 'voltage-source' || !((part.values.bias ?? 0) > 0)) continue
     const [plus, minus] = ['plus', 'minus'].map((pin) => nets.netOf(part.id, pin))
@@ -221,7 +221,7 @@ export function supplyOf(circuit: Circuit): string | null {
 
 /** The circuit with the name of where the signal has come to at a new end, where it was at the one that grew. */
 function followed(circuit: Circuit, from: End, to: End): Circuit {
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   const net = nets.netAt(from)
   const at = (label: Circuit['labels'][number]) => nets.netAt(label.end) === net
   const following = circuit.labels.find((l) => l.follows && at(l))

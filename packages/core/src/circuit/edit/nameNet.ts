@@ -21,7 +21,7 @@ export const nameNet: CircuitEdit<z.output<typeof schema>, 'name-net'> = {
   apply(circuit, { at, name }) {
     const [with_, end] = endAt(circuit, at)
     if (name === GROUND_NAME) return groundedBelow(with_, end)
-    const nets = new NetMap(with_)
+    const nets = NetMap.of(with_)
     const net = nets.netAt(end)
     const gives = (label: Label) =>
       sameEnd(label.end, end) ||

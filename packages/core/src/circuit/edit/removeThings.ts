@@ -50,7 +50,7 @@ function standsInWire(circuit: Circuit, id: string, going: readonly string[]): b
   const part = partOf(circuit, id)
   const { pins } = partKind(part.kind, id)
   if (pins.length !== 2) return false
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   return pins.every((pin) => {
     const wires = circuit.wires.filter((w) => w.ends.some((e) => isAt(e, id, pin)))
     const stays = wires.some((w) => w.ends.some((e) => !('part' in e) || !going.includes(e.part)))

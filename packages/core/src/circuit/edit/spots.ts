@@ -44,7 +44,7 @@ export function endAt(circuit: Circuit, spot: Spot): readonly [Circuit, End] {
 
 /** What lies at a place of the grid: a pin before a junction before a wire before nothing. */
 export function spotAt(circuit: Circuit, at: GridPoint): Spot {
-  const pin = placedPins(circuit, new NetMap(circuit)).find((p) => samePoint(p.at, at))
+  const pin = placedPins(circuit, NetMap.of(circuit)).find((p) => samePoint(p.at, at))
   if (pin) return { part: pin.part, pin: pin.pin }
   const junction = circuit.junctions.find((j) => j.at && samePoint(j.at, at))
   if (junction) return { junction: junction.id }
@@ -122,7 +122,7 @@ export function joinTouching(circuit: Circuit, joins: Joins): Circuit {
 
 /** After a joint was taken away: what lies on each other and was one net stays one. */
 export function stillJoined(before: Circuit, after: Circuit): Circuit {
-  const nets = new NetMap(before)
+  const nets = NetMap.of(before)
   return joinTouching(after, (a, b) => {
     const net = nets.netAt(a)
     return net !== null && net === nets.netAt(b)
@@ -141,7 +141,7 @@ export function endsOf(parts: Iterable<string>, junctions: Iterable<string> = []
 
 /** The circuit with one more joint where one is due; null where none is. */
 function withOneJoint(circuit: Circuit, joins: Joins): Circuit | null {
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   const pins = placedPins(circuit, nets).map(({ part, pin, net, at }) => ({ end: { part, pin } as End, net, at }))
   const joints = circuit.junctions.flatMap(({ id, at }) =>
     at ? [{ end: { junction: id } as End, net: nets.netAt({ junction: id }), at }] : [],

@@ -30,13 +30,13 @@ const MOST = 6
 /**
  * Everything that a text typed at the tip can mean, the likeliest first: a part with its value (`4k7`, `100nF`, `0..10k`,
  * `= tau/r`), a part by its name (`opamp`, `npn`, `nmos 20u/2u`), a source (`5V`, `1V step`, `10kHz`), ground, the name of a
- * net (`out`), a joint (`to out`), or something done to a part (`turn`, `mirror`, `aside`, `name R9`). Empty where it means
+ * net (`out`), a joint (`to out`), words on the sheet (`# title`, `// text`), or something done to a part (`turn`, `mirror`, `aside`, `name R9`). Empty where it means
  * nothing.
  */
 export function readingsOf(text: string, at: Saying): Reading[] {
   const said = text.trim()
   if (said === '') return []
-  const all = [doneToPart, joined, quotedName, formula, range, number, source, knownNet, byName, netName].flatMap(
+  const all = [note, doneToPart, joined, quotedName, formula, range, number, source, knownNet, byName, netName].flatMap(
     (read) => read(said, at),
   )
   const seen = new Set<string>()
@@ -60,6 +60,17 @@ function grows(
     grows: { part, way, ...(pin !== undefined && { pin }) },
     call: { edit: 'grow-part', args: { from: at.tip, way, part, ...more } },
   }
+}
+
+/** `# words` a title, `// words` a text on the sheet. */
+const note: Reader = (said, { circuit, tip }) => {
+  const found = /^(#|\/\/)\s*(.+)$/.exec(said)
+  const at = spotPoint(circuit, tip)
+  if (!found || !at) return []
+  const as = found[1] === '#' ? 'title' : 'text'
+  return [
+    { text: found[2], does: `a ${as} on the sheet`, call: { edit: 'write-note', args: { text: found[2], at, as } } },
+  ]
 }
 
 const doneToPart: Reader = (said, { part }) => {
@@ -97,7 +108,7 @@ const joined: Reader = (said, { circuit, tip }) => {
   const goal = /^to\s+(\S+)$/i.exec(said)?.[1]
   if (goal === undefined) return []
   const [part, pin] = goal.split('.')
-  const nets = new NetMap(circuit)
+  const nets = NetMap.of(circuit)
   const own = circuit.parts.find((p) => p.id.toUpperCase() === part.toUpperCase())
   const asPin = own && pin !== undefined && kindOf(own.kind).pins.includes(pin) ? { part: own.id, pin } : null
   const from = spotPoint(circuit, tip)

@@ -49,6 +49,8 @@ describe('what is said at the tip', () => {
     ['in', 'net in, joined to it by its name'],
     ['"my net"', 'net my net, named here'],
     ['to in', 'wire to in, joined'],
+    ['# Front end', 'Front end, a title on the sheet'],
+    ['// to be tried with 5 V', 'to be tried with 5 V, a text on the sheet'],
   ])('%s', (text, first) => {
     expect(said(text)[0]).toBe(first)
   })
