@@ -194,6 +194,23 @@ describe('several signals of one run', () => {
     },
   )
 
+  // A sine of 2 V peak has √2 V effective: 2 W in 1 Ω would be 2²/1, its mean is half of that.
+  test.each([
+    [undefined, 4],
+    ['effective', 4],
+    ['peak', 2],
+    ['peak-to-peak', 0.5],
+  ] as const)('the power of a magnitude that is said to be %s', (acAs, watts) => {
+    const circuit = read('V1 out 0 AC 2', 'R1 out 0 1')
+    const said = { ...circuit, parts: circuit.parts.map((p) => (p.id === 'V1' && acAs ? { ...p, acAs } : p)) }
+    const volts = 2
+    const power = abs(new AcAnalysis(formulate(said), { output: 'p(R1)' }).at(complex(0, 1)))
+    expect(power * volts ** 2).toBeCloseTo(watts, 12)
+    // Over time and at rest a power is what it is.
+    const dc = formulate(read('V1 out 0 DC 2', 'R1 out 0 1'))
+    expect(operatingReport(dc, operatingPoint(dc)).powers.R1).toBeCloseTo(4, 12)
+  })
+
   test.each(['out', 'out/i(V1)', 'p(R2)', 'z(c)', '1/z(V1)'])('%s follows values one after the other', (output) => {
     const grid = logarithmicGrid(10, 1e5, 40)
     const sweep = new ValueSweep(mna, { output }, grid)

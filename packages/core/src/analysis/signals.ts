@@ -301,7 +301,7 @@ class Binding {
     return { drive, probe: difference(minus, plus), inverse: false, owners: [] }
   }
 
-  /** v·conj(i) of a part with two pins. */
+  /** v·conj(i) of a part with two pins, as a mean: a source whose magnitude is a peak gives half of that. */
   private power(name: string): OpenTree {
     const { mna } = this
     const { nodes, name: own } = element(mna, name).element
@@ -312,7 +312,11 @@ class Binding {
       })
     }
     const voltage = { drive: this.drive(), probe: difference(nodes[0], nodes[1]), inverse: false, owners: [] }
-    return { op: 'power', args: [open(voltage), open(this.current(name))] }
+    const power: OpenTree = { op: 'power', args: [open(voltage), open(this.current(name))] }
+    if (this.input === null) return power
+    const { acAs = 'effective' } = inputSource(mna, this.input).element
+    if (acAs === 'effective') return power
+    return { op: '*', args: [{ op: 'number', value: MEAN_POWER[acAs] }, power] }
   }
 
   private placed(tree: OpenTree): Tree {
@@ -327,6 +331,9 @@ class Binding {
     return known >= 0 ? known : this.leaves.push(leaf) - 1
   }
 }
+
+/** Mean power over the square of a sine's amplitude, by what the amplitude is said to be. */
+const MEAN_POWER = { peak: 1 / 2, 'peak-to-peak': 1 / 8 } as const
 
 type OpenTree =
   | { readonly op: 'open'; readonly leaf: Leaf }

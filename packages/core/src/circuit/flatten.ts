@@ -120,6 +120,7 @@ class Flattening {
         nodes,
         values: this.checkedValues(kind, name, part, scope),
         waveform: part.waveform,
+        ...(part.acAs && { acAs: part.acAs }),
         refs: [] as number[],
       }
       own.set(key, this.elements.push(element) - 1)

@@ -126,6 +126,8 @@ export interface FlatElement {
   readonly nodes: readonly number[]
   readonly values: Readonly<Record<string, number>>
   readonly waveform?: Waveform
+  /** What its AC magnitude is of a sine; left out, the effective value. */
+  readonly acAs?: Part['acAs']
   /** Indices of the elements that the part refers to by name. */
   readonly refs: readonly number[]
 }
