@@ -1,3 +1,4 @@
+import type { z } from 'zod'
 import { readable, VoskelError } from '@voskel/core'
 import type { ErrorRequestHandler, RequestHandler, Response } from 'express'
 import type { Logger } from 'pino'
@@ -109,4 +110,12 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
     }
     send(res, new Problem(500, 'The server failed', 'Try again; what was kept before is still there.'))
   }
+}
+
+/** A body by its schema. @throws Problem 422 with the place, under this title */
+export function parsed<T>(schema: z.ZodType<T>, body: unknown, title: string): T {
+  const read = schema.safeParse(body)
+  if (read.success) return read.data
+  const issue = read.error.issues[0]!
+  throw new Problem(422, title, issue.message, { place: { path: issue.path.map(String).join('.') } })
 }

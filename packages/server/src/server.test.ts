@@ -93,6 +93,20 @@ describe.each(Object.entries(stores))('%s', (_store, open) => {
     })
   })
 
+  test('a design moves to another project, and to none that is not there', async () => {
+    const { project, design } = await newDesign()
+    const other = (await json<{ id: string }>(call('POST', '/api/projects', { name: 'Other' }))).id
+    const put = (id: string, to: unknown) => call('PUT', `/api/designs/${id}/project`, { project: to })
+    expect((await put(design, other)).status).toBe(204)
+    expect((await json<StoredDesign>(call('GET', `/api/designs/${design}`))).projectId).toBe(other)
+    expect((await put(design, 'nowhere')).status).toBe(404)
+    expect((await put('nowhere', other)).status).toBe(404)
+    expect((await put(design, 7)).status).toBe(422)
+    await call('DELETE', `/api/projects/${project}`)
+    expect((await put(design, project)).status).toBe(404)
+    expect((await json<StoredDesign>(call('GET', `/api/designs/${design}`))).projectId).toBe(other)
+  })
+
   const withPart = (kind: string) => ({
     parts: [{ id: 'U1', kind, values: {} }],
     wires: [],

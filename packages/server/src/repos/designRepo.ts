@@ -69,6 +69,17 @@ export function designRepo(db: Database, now: () => number, newId: () => string,
     return { ...rows[0], document }
   }
 
+  /** Puts a design into another project. Returns which of the two is not there; null where it was done. */
+  async function move(id: string, projectId: string): Promise<'design' | 'project' | null> {
+    const [home] = await db
+      .select({ id: projects.id })
+      .from(projects)
+      .where(and(eq(projects.id, projectId), isNull(projects.deletedAt)))
+    if (!home) return (await exists(id)) ? 'project' : 'design'
+    const rows = await db.update(designs).set({ projectId }).where(alive(id)).returning({ id: designs.id })
+    return rows.length > 0 ? null : 'design'
+  }
+
   async function setDeleted(id: string, deleted: boolean): Promise<boolean> {
     const rows = await db
       .update(designs)
@@ -104,5 +115,5 @@ export function designRepo(db: Database, now: () => number, newId: () => string,
     return rows.map((row) => documentOf(row.document, row.revision))
   }
 
-  return { maybeRead, exists, insert, save, setDeleted, duplicate, listDeleted, documentsOf }
+  return { maybeRead, exists, insert, save, move, setDeleted, duplicate, listDeleted, documentsOf }
 }

@@ -1,13 +1,17 @@
 import { readDesign } from '@voskel/core'
 import { type RequestParamHandler, Router } from 'express'
-import { methodNotAllowed, notFound, Problem } from '../problem.js'
+import { z } from 'zod'
+import { methodNotAllowed, notFound, parsed, Problem } from '../problem.js'
 import type { DesignRepo } from '../repos/designRepo.js'
 import type { RevisionRepo } from '../repos/revisionRepo.js'
+
+/** Where a design is to be. */
+const HomeInput = z.strictObject({ project: z.string().regex(/^[\w-]{1,100}$/) })
 
 /** A design's entity tag: its revision in quotes (RFC 9110 § 8.8.3). */
 export const entityTag = (revision: number) => `"${revision}"`
 
-/** /api/designs: read, save, duplicate, delete and restore; and what a design was before. */
+/** /api/designs: read, save, move, duplicate, delete and restore; and what a design was before. */
 export function designRoutes(designs: DesignRepo, revisions: RevisionRepo): Router {
   const router = Router()
   router.param('id', knownId('design'))
@@ -58,6 +62,13 @@ export function designRoutes(designs: DesignRepo, revisions: RevisionRepo): Rout
     res.status(201).location(`/api/designs/${copy.id}`).json({ id: copy.id, revision: copy.revision })
   })
 
+  router.put('/:id/project', async (req, res) => {
+    const { project } = parsed(HomeInput, req.body, 'The design stays where it is')
+    const missing = await designs.move(req.params.id, project)
+    if (missing) throw notFound(missing)
+    res.status(204).end()
+  })
+
   router.delete('/:id', async (req, res) => {
     if (!(await designs.setDeleted(req.params.id, true))) throw notFound('design')
     res.status(204).end()
@@ -69,6 +80,7 @@ export function designRoutes(designs: DesignRepo, revisions: RevisionRepo): Rout
   })
   router.all('/:id', methodNotAllowed('GET', 'HEAD', 'PUT', 'DELETE'))
   router.all(['/:id/revisions', '/:id/revisions/:revision'], methodNotAllowed('GET', 'HEAD'))
+  router.all('/:id/project', methodNotAllowed('PUT'))
   router.all(['/:id/duplicate', '/:id/restore'], methodNotAllowed('POST'))
 
   return router

@@ -1,7 +1,7 @@
 import { isText, projectFile, readDesign, readProjectFile } from '@voskel/core'
 import { Router } from 'express'
 import { z } from 'zod'
-import { methodNotAllowed, notFound, Problem } from '../problem.js'
+import { methodNotAllowed, notFound, parsed } from '../problem.js'
 import type { DesignRepo } from '../repos/designRepo.js'
 import type { ProjectRepo } from '../repos/projectRepo.js'
 import { entityTag, knownId } from './designs.js'
@@ -16,15 +16,6 @@ const name = z
 const description = z.string().max(5000, 'A description has at most 5000 characters.').refine(isText, ODD)
 const ProjectInput = z.strictObject({ name, description: description.default('') })
 const ProjectPatch = z.strictObject({ name: name.optional(), description: description.optional() })
-
-function parse<T>(schema: z.ZodType<T>, body: unknown): T {
-  const parsed = schema.safeParse(body)
-  if (parsed.success) return parsed.data
-  const issue = parsed.error.issues[0]!
-  throw new Problem(422, 'This project cannot be kept', issue.message, {
-    place: { path: issue.path.map(String).join('.') },
-  })
-}
 
 /** /api/projects: list, create, rename, duplicate, delete and restore; new designs are created in a project. A project is written out and read in as a file. */
 export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Router {
@@ -49,12 +40,12 @@ export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Route
   })
 
   router.post('/', async (req, res) => {
-    const { id } = await projects.insert(parse(ProjectInput, req.body))
+    const { id } = await projects.insert(parsed(ProjectInput, req.body, 'This project cannot be kept'))
     res.status(201).location(`/api/projects/${id}`).json({ id })
   })
 
   router.patch('/:id', async (req, res) => {
-    const patch = parse(ProjectPatch, req.body)
+    const patch = parsed(ProjectPatch, req.body, 'This project cannot be kept')
     if (!(await projects.update(req.params.id, patch))) throw notFound('project')
     res.status(204).end()
   })

@@ -152,6 +152,7 @@ export const api = {
   listRevisions: (design: string) => request<RevisionSummary[]>('GET', `/designs/${id(design)}/revisions`),
   readRevision: (design: string, revision: number) =>
     request<{ document: Design }>('GET', `/designs/${id(design)}/revisions/${revision}`),
+  moveDesign: (design: string, project: string) => request<void>('PUT', `/designs/${id(design)}/project`, { project }),
   duplicateDesign: (design: string) => request<{ id: string }>('POST', `/designs/${id(design)}/duplicate`),
   deleteDesign: (design: string) => request<void>('DELETE', `/designs/${id(design)}`),
   restoreDesign: (design: string) => request<void>('POST', `/designs/${id(design)}/restore`),

@@ -8,6 +8,7 @@ import { chooseFile, fileName, saveFile } from '../components/files'
 import type { Unsent } from '../document/outbox'
 import { useDesignStore } from '../stores/design'
 import { useUnsentStore } from '../stores/unsent'
+import DesignPicture from './DesignPicture.vue'
 import StartChoice from './StartChoice.vue'
 import ProjectBin from './ProjectBin.vue'
 import { useProjectsStore } from '../stores/projects'
@@ -55,6 +56,32 @@ async function saveProject(project: ProjectSummary) {
 async function openProject() {
   const file = await chooseFile('.json,application/json')
   if (file) await projects.openProjectFile(file)
+}
+
+// --- what is shown, in which order -----------------------------------------------------------------------------------
+
+const query = ref('')
+const order = ref<'made' | 'name' | 'changed'>('made')
+const listed = computed(() => {
+  const wanted = query.value.trim().toLowerCase()
+  const { compare } = new Intl.Collator('en', { numeric: true })
+  return (projects.projects ?? []).flatMap((p) => {
+    const isNamed = p.name.toLowerCase().includes(wanted)
+    const designs = p.designs.filter((d) => isNamed || d.name.toLowerCase().includes(wanted))
+    if (order.value === 'name') designs.sort((a, b) => compare(a.name, b.name))
+    if (order.value === 'changed') designs.sort((a, b) => b.updatedAt - a.updatedAt)
+    return isNamed || designs.length > 0 ? [{ ...p, designs }] : []
+  })
+})
+
+/** A design on its way to another project. */
+const dragged = ref<{ design: string; from: string } | null>(null)
+const over = ref<string | null>(null)
+
+async function drop(project: string) {
+  const moving = dragged.value
+  dragged.value = over.value = null
+  if (moving && moving.from !== project) await projects.moveDesign(moving.design, project)
 }
 
 /** The project in which a new design is about to begin. */
@@ -166,7 +193,30 @@ async function create() {
       <p v-else-if="projects.projects?.length === 0" class="empty">
         There is no project yet. A project holds the designs of one job; begin with <b>New project</b>.
       </p>
-      <section v-for="p in projects.projects ?? []" :key="p.id" class="project" :aria-label="p.name">
+      <div v-if="projects.projects?.length" class="find">
+        <input v-model="query" type="search" placeholder="Find a design" aria-label="Find a design" />
+        <label class="soft"
+          >in the order
+          <select v-model="order">
+            <option value="made">they were made</option>
+            <option value="name">of their names</option>
+            <option value="changed">last changed first</option>
+          </select>
+        </label>
+      </div>
+      <p v-if="projects.projects?.length && listed.length === 0" class="empty" role="status">
+        No design and no project is called so.
+      </p>
+      <section
+        v-for="p in listed"
+        :key="p.id"
+        class="project"
+        :class="{ over: over === p.id }"
+        :aria-label="p.name"
+        @dragover="dragged && ($event.preventDefault(), (over = p.id))"
+        @dragleave="over = null"
+        @drop.prevent="drop(p.id)"
+      >
         <div class="head">
           <div class="about">
             <h2 class="visually-hidden">{{ p.name }}</h2>
@@ -216,9 +266,25 @@ async function create() {
           @close="starting = null"
         />
         <ul v-if="p.designs.length">
-          <li v-for="d in p.designs" :key="d.id">
+          <li
+            v-for="d in p.designs"
+            :key="d.id"
+            draggable="true"
+            @dragstart="dragged = { design: d.id, from: p.id }"
+            @dragend="dragged = over = null"
+          >
+            <DesignPicture :design="d.id" :changed="d.updatedAt" />
             <RouterLink :to="{ name: 'design', params: { id: d.id, stage: 'specify' } }">{{ d.name }}</RouterLink>
             <span v-if="mark(d.id)" class="mark-unsaved">{{ mark(d.id) }}</span>
+            <select
+              v-if="projects.projects && projects.projects.length > 1"
+              class="move"
+              :aria-label="`Move ${d.name} to another project`"
+              :value="p.id"
+              @change="projects.moveDesign(d.id, ($event.target as HTMLSelectElement).value)"
+            >
+              <option v-for="q in projects.projects" :key="q.id" :value="q.id">{{ q.name }}</option>
+            </select>
             <span class="soft when">changed {{ day.format(d.updatedAt) }}</span>
             <button
               class="plain-button"
@@ -289,6 +355,36 @@ async function create() {
   max-width: 920px;
   margin: 28px auto;
   padding: 0 24px;
+}
+
+.find {
+  display: flex;
+  gap: 18px;
+  align-items: baseline;
+}
+
+.find input,
+select {
+  padding: 3px 10px;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--raised);
+  color: var(--ink);
+  font: inherit;
+}
+
+.find input {
+  width: 260px;
+}
+
+.move {
+  max-width: 130px;
+  font-size: 13px;
+}
+
+.project.over {
+  border-color: var(--accent);
+  background: var(--accent-soft);
 }
 
 .project {

@@ -58,6 +58,7 @@ export const useProjectsStore = defineStore('projects', () => {
   const createProject = (name: string) => act(api.createProject(name))
   const renameProject = (id: string, name: string) => act(api.renameProject(id, name))
   const duplicateProject = (id: string) => act(api.duplicateProject(id))
+  const moveDesign = (id: string, project: string) => act(api.moveDesign(id, project))
   const duplicateDesign = (id: string) => act(api.duplicateDesign(id))
 
   /** A new design from a specification that works, to be changed. */
@@ -152,6 +153,7 @@ export const useProjectsStore = defineStore('projects', () => {
     renameProject,
     duplicateProject,
     duplicateDesign,
+    moveDesign,
     createFromRequirement,
     createFromSheet,
     deleteDesign,
