@@ -62,18 +62,23 @@ const SIZE = { width: 120, height: 44 }
 const scene = computed(() => circuit.value && sceneOf(circuit.value))
 const placed = computed(() => {
   const bounds = scene.value?.bounds
-  if (!bounds) return ''
+  if (!bounds) return {}
   const [w, h] = [(bounds.right - bounds.left) * GRID, (bounds.bottom - bounds.top) * GRID]
   const k = Math.min(SIZE.width / w, SIZE.height / h, 0.5)
   const x = (SIZE.width - k * w) / 2 - k * bounds.left * GRID
   const y = (SIZE.height - k * h) / 2 - k * bounds.top * GRID
-  return `translate(${x}px, ${y}px) scale(${k})`
+  return {
+    transform: `translate(${x}px, ${y}px) scale(${k})`,
+    // As thick on the screen whatever the size.
+    '--wire': `${1 / k}px`,
+    '--stroke': 1.1 / (k * GRID),
+  }
 })
 </script>
 
 <template>
   <span ref="root" class="picture" aria-hidden="true">
-    <span v-if="scene" class="world" :style="{ transform: placed }"><CircuitLayers :scene="scene" /></span>
+    <span v-if="scene" class="world" :style="placed"><CircuitLayers :scene="scene" /></span>
     <svg v-else viewBox="0 0 120 44"><path d="M20 12C60 12 64 12 72 20S84 36 100 36" /></svg>
   </span>
 </template>
@@ -92,9 +97,12 @@ const placed = computed(() => {
   display: none;
 }
 
-.world :deep(path) {
-  stroke-width: 1px;
-  vector-effect: non-scaling-stroke;
+.world :deep(.wires path) {
+  stroke-width: var(--wire);
+}
+
+.world :deep(.symbols path) {
+  stroke-width: var(--stroke);
 }
 
 .world {
