@@ -1,31 +1,16 @@
-import { spawn } from 'node:child_process'
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import { designOfSpec, parseSpec } from '@voskel/core'
-import { type Browser, chromium, type Page } from '@playwright/test'
+import type { Browser, Page } from '@playwright/test'
 import { type Figure, median } from './report.js'
+import { served } from './served.js'
 
 const EDITS = 41
 
 /** Measures the built interface in Chromium: from an edit to the painted chart, and the first load. */
 export async function interfaceFigures(root: string): Promise<Figure[]> {
-  const dataDir = mkdtempSync(join(tmpdir(), 'voskel-bench-'))
-  const server = spawn(process.execPath, [join(root, 'packages/server/dist/server.js')], {
-    env: { ...process.env, VOSKEL_PORT: '0', VOSKEL_DATA_DIR: dataDir, VOSKEL_DEMO: join(root, 'demo') },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  })
-  const url = await new Promise<string>((resolve) => {
-    server.stdout.on('data', (text: Buffer) => {
-      const found = /http:\S+/.exec(text.toString())
-      if (found) resolve(found[0])
-    })
-  })
-  const browser = await chromium.launch({
-    executablePath: process.env.VOSKEL_CHROMIUM ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-background-networking'],
-  })
+  const { browser, url, end } = await served(root)
   try {
     const load = await firstLoad(browser, url)
     const edits = await editToPaint(await browser.newPage({ viewport: { width: 1280, height: 800 } }), url)
@@ -64,9 +49,7 @@ export async function interfaceFigures(root: string): Promise<Figure[]> {
       { name: 'Compressed JavaScript of the whole application', value: builtKilobytes(root), unit: 'kB' },
     ]
   } finally {
-    await browser.close()
-    server.kill()
-    rmSync(dataDir, { recursive: true, force: true })
+    await end()
   }
 }
 

@@ -1,5 +1,6 @@
 import { designFigures } from './design.js'
 import { acFigures, engineFigures, growthFigures } from './engine.js'
+import { editorFigures } from './editor.js'
 import { interfaceFigures } from './interface.js'
 import { type Figure, print } from './report.js'
 
@@ -14,6 +15,7 @@ const parts: Record<string, () => Promise<[title: string, figures: Figure[]][]>>
   ],
   design: async () => [['Design', designFigures(root)]],
   interface: async () => [['Interface (Chromium)', await interfaceFigures(root)]],
+  editor: async () => [['The sheet (Chromium)', await editorFigures(root)]],
 }
 
 for (const [name, measured] of Object.entries(parts)) {

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import TypedField from './TypedField.vue'
 
 /** The circuit's parameters: named values with unit and range, that values of parts may use. */
-const { circuit } = defineProps<{ circuit: Circuit }>()
+const { circuit, chosen } = defineProps<{ circuit: Circuit; chosen: ReadonlySet<string> }>()
 const emit = defineEmits<{ edit: [call: EditCall] }>()
 
 const rows = computed(() =>
@@ -51,6 +51,15 @@ function rename(from: string, event: Event) {
   const to = input.value.trim()
   if (to !== '' && to !== from) emit('edit', { edit: 'rename-parameter', args: { from, to } })
   input.value = from
+}
+
+/** By what frequencies and impedances are multiplied, of what is chosen or of all. */
+const factors = ref({ frequency: 1, impedance: 1 })
+
+function scale() {
+  const parts = chosen.size > 0 ? { parts: [...chosen] } : {}
+  emit('edit', { edit: 'scale-circuit', args: { ...parts, ...factors.value } })
+  factors.value = { frequency: 1, impedance: 1 }
 }
 
 const next = ref('')
@@ -132,6 +141,25 @@ function add() {
       />
       <button type="submit" class="plain-button" :disabled="next.trim() === ''">Add</button>
       <span class="soft">A value may then say <b>= tau/r</b>.</span>
+    </form>
+    <form @submit.prevent="scale">
+      <TypedField
+        label="Frequencies ×"
+        unit=""
+        :value="factors.frequency"
+        :circuit="circuit"
+        @typed="(v) => v && v.value > 0 && (factors = { ...factors, frequency: v.value })"
+      />
+      <TypedField
+        label="Impedances ×"
+        unit=""
+        :value="factors.impedance"
+        :circuit="circuit"
+        @typed="(v) => v && v.value > 0 && (factors = { ...factors, impedance: v.value })"
+      />
+      <button type="submit" class="plain-button" :disabled="factors.frequency === 1 && factors.impedance === 1">
+        Scale {{ chosen.size > 0 ? (chosen.size === 1 ? 'the chosen part' : `${chosen.size} parts`) : 'the circuit' }}
+      </button>
     </form>
   </div>
 </template>

@@ -12,6 +12,14 @@ const rows = computed(() => [
   { keys: '← →', does: 'In a diagram: move the cursor; with Shift in larger steps' },
   { keys: 'Ctrl+wheel', does: 'In a diagram: zoom along x; Shift+drag pans; a double click shows all' },
   { keys: 'Enter, Esc', does: 'In a value: take it, or leave it as it was' },
+  { keys: 'characters', does: 'On the sheet: say what comes at the ring (4k7, 100nF, opamp, out)' },
+  { keys: '← → ↑ ↓', does: 'On the sheet: walk the ring; where nothing leads, the way of the next part' },
+  { keys: 'Tab', does: 'While saying: the next reading; the arrows turn the way' },
+  { keys: 'Shift+arrows', does: 'On the sheet: move what is chosen' },
+  { keys: 'Enter', does: 'On the sheet: type the chosen part’s value, or say what comes' },
+  { keys: 'Delete', does: 'On the sheet: take out, the wire closes; with Shift it stays open' },
+  { keys: 'Ctrl+C X V', does: 'On the sheet: copy, cut, put in; in the parts table a column' },
+  { keys: 'Space+drag', does: 'On the sheet: move it; the wheel zooms, Shift adds to what is chosen' },
 ])
 </script>
 
@@ -31,6 +39,12 @@ const rows = computed(() => [
 </template>
 
 <style scoped>
+table {
+  display: block;
+  max-height: 68vh;
+  overflow: auto;
+}
+
 th {
   padding: 3px 20px 3px 0;
   text-align: left;

@@ -384,6 +384,7 @@ const detail = computed(() => {
       v-if="circuit && canDraw && sheet.below === 'parameters'"
       class="below"
       :circuit="circuit"
+      :chosen="sheet.chosen.parts"
       @edit="(call) => sheet.act(call)"
     />
     <OperatingTable

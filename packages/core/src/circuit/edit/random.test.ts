@@ -11,7 +11,8 @@ import { drawingOf } from '../drawing/index.js'
 import { flatten } from '../flatten.js'
 import { blankCircuit } from './blankCircuit.js'
 
-const RUNS = 1000
+/** More of them: `RUNS=1000`. */
+const RUNS = 300
 const EDITS = 50
 
 const ladder = realize(
