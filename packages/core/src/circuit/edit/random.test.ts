@@ -14,7 +14,7 @@ import { blankCircuit } from './blankCircuit.js'
 /** More of them: `RUNS=1000`. */
 const RUNS = 300
 const EDITS = 50
-/** Sequences that are the same each time; `VOSKEL_SEED` takes others. */
+/** Sequences that are the same each time; `EDITS_SEED` takes others. */
 const SEED = 12
 
 const ladder = realize(
@@ -53,7 +53,7 @@ test(
           expect(collisions(drawing).filter((c) => !/^[A-Z]+\d+ on (?!wire)/.test(c))).toEqual([])
         },
       ),
-      { numRuns: Number(process.env.RUNS ?? RUNS), seed: Number(process.env.VOSKEL_SEED ?? SEED), endOnFailure: true },
+      { numRuns: Number(process.env.RUNS ?? RUNS), seed: Number(process.env.EDITS_SEED ?? SEED), endOnFailure: true },
     )
   },
 )
