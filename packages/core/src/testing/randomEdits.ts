@@ -18,9 +18,9 @@ export const dice = fc.tuple(
   fc.integer({ min: -9, max: 9 }),
   fc.integer({ min: -9, max: 9 }),
 )
-export type Dice = readonly [number, number, number, number, number]
+type Dice = readonly [number, number, number, number, number]
 
-export function callOf(circuit: Circuit, [what, a, b, dx, dy]: Dice): EditCall | null {
+function callOf(circuit: Circuit, [what, a, b, dx, dy]: Dice): EditCall | null {
   const pick = <T>(from: readonly T[], n: number): T | undefined => from[n % Math.max(1, from.length)]
   const part = pick(circuit.parts, a)
   const other = pick(circuit.parts, b)

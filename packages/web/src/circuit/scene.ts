@@ -176,7 +176,7 @@ export const pathOf = (points: readonly GridPoint[]): string =>
   points.map(({ x, y }, k) => `${k === 0 ? 'M' : 'L'}${x * GRID} ${y * GRID}`).join('')
 
 /** How a part's symbol is moved, turned and mirrored, px. */
-export function transformOf({ at }: Pick<Part, 'at'>): string {
+function transformOf({ at }: Pick<Part, 'at'>): string {
   const { x, y, rotation, mirrored } = at!
   return `translate(${x * GRID} ${y * GRID}) rotate(${rotation}) scale(${mirrored ? -GRID : GRID} ${GRID})`
 }

@@ -73,7 +73,7 @@ const wireEnd = (circuit: Circuit, { end }: Circuit['labels'][number]) =>
   wirePoints(circuit, { id: '?', ends: [end, end] })?.[0] ?? null
 
 /** Junctions that only wires from the parts lead to. */
-export function junctionsAmong(circuit: Circuit, parts: ReadonlySet<string>): string[] {
+function junctionsAmong(circuit: Circuit, parts: ReadonlySet<string>): string[] {
   const found = new Set<string>()
   const inside = new Set(circuit.junctions.map((j) => j.id))
   // A junction is outside as soon as a wire leads from it to an outside part or junction.

@@ -45,8 +45,6 @@ const StudySchema = z.strictObject({
   input: z.string().min(1).max(200).optional(),
   /** The signal that is the output; left out, the net `out`. */
   output: z.string().min(1).max(1000).optional(),
-  /** The source of voltage in whose place a loop is opened for its gain. */
-  loop: z.string().min(1).max(200).optional(),
   /** °C; left out, 27. */
   temperature: z.number().min(-273).max(1000).optional(),
   /** What a run over time begins from; left out, the operating point. */
