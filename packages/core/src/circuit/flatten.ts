@@ -331,6 +331,8 @@ export function resolveNets(circuit: Circuit | Subcircuit): Map<string, string> 
   const connected = new Set<string>()
   for (const wire of circuit.wires) for (const end of wire.ends) connected.add(endKey(end, wire.id))
   for (const label of circuit.labels) connected.add(endKey(label.end, label.id))
+  // A symbol of ground is ground before any wire leads to it.
+  for (const part of circuit.parts) if (part.kind === 'ground') connected.add(`${part.id}\u0000g`)
   for (const part of circuit.parts) {
     const pins = part.kind === 'subcircuit' ? subcircuitPins(connected, part.id) : partKind(part.kind, part.id).pins
     for (const pin of pins) {

@@ -70,7 +70,7 @@ export function documentNets(circuit: Circuit): Groups {
     circuit.parts.flatMap((part) =>
       partKind(part.kind).pins.map((pin) => {
         const key = `${part.id}.${pin}`
-        return [key, nets.netOf(part.id, pin) ?? (part.kind === 'ground' ? GROUND_NAME : key)]
+        return [key, nets.netOf(part.id, pin) ?? key]
       }),
     ),
   )

@@ -1,5 +1,4 @@
 import type { Circuit, GridPoint } from '../circuit.js'
-import { GROUND_NAME } from '../flatten.js'
 import type { NetMap, Pin } from '../NetMap.js'
 import { partKind } from '../parts/index.js'
 import { placed } from './geometry.js'
@@ -10,19 +9,15 @@ export interface PlacedPin extends Pin {
   readonly at: GridPoint
 }
 
-/** Every pin of every part that has a place. */
+/** Every pin of every part that has a place. No net has the name of a pin that nothing is joined to. */
 export function placedPins(circuit: Circuit, nets: NetMap): PlacedPin[] {
   return circuit.parts.flatMap((part) => {
     if (!part.at) return []
     return Object.entries(partKind(part.kind, part.id).pinPlaces).map(([pin, place]) => ({
       part: part.id,
       pin,
-      net: nets.netOf(part.id, pin) ?? netAlone(part, pin),
+      net: nets.netOf(part.id, pin) ?? `\u0000${part.id} ${pin}`,
       at: placed(part, place),
     }))
   })
 }
-
-/** What a pin that nothing is joined to hangs together with: ground with ground, others with nothing. No net has such a name. */
-const netAlone = ({ id, kind }: Circuit['parts'][number], pin: string): string =>
-  kind === 'ground' ? GROUND_NAME : `\u0000${id} ${pin}`

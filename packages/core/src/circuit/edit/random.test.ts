@@ -11,8 +11,8 @@ import { drawingOf } from '../drawing/index.js'
 import { flatten } from '../flatten.js'
 import { blankCircuit } from './blankCircuit.js'
 
-/** More of them: `RUNS=1000`. */
-const RUNS = 300
+/** Others of them: `RUNS`. */
+const RUNS = 1000
 const EDITS = 50
 /** Sequences that are the same each time; `EDITS_SEED` takes others. */
 const SEED = 12
