@@ -112,7 +112,7 @@ export {
   tagBox,
   valueText,
 } from './circuit/drawing/labels.js'
-export type { PartSymbol } from './circuit/parts/PartSymbol.js'
+export { type PartSymbol, type ResistorLook, strokesOf } from './circuit/parts/PartSymbol.js'
 export { type EffectiveValue, effectiveValues, scopeOf } from './circuit/effectiveValues.js'
 export { flatten, type FlatCircuit } from './circuit/flatten.js'
 export { NetMap } from './circuit/NetMap.js'
@@ -125,6 +125,7 @@ export { type PlacedPin, placedPins } from './circuit/drawing/pins.js'
 export { blankCircuit } from './circuit/edit/blankCircuit.js'
 export { type GrowWay, supplyOf, WAYS } from './circuit/edit/growPart.js'
 export { growingPins, type NewPart, turnedAlong, withPinAt } from './circuit/edit/newPart.js'
+export { followingWires } from './circuit/edit/moveThings.js'
 export { pieceOf } from './circuit/edit/pasteThings.js'
 export { type Direction, tipAfter, validTip, walkFrom } from './circuit/edit/walk.js'
 export { type TypedValue, typedValue } from './circuit/typedValue.js'

@@ -2,6 +2,7 @@
 import type { Circuit } from '@voskel/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import CircuitLayers from './CircuitLayers.vue'
+import { resistorLook } from './look'
 import { GRID, sceneOf } from './scene'
 import { useViewport } from './viewport'
 
@@ -10,7 +11,7 @@ const { circuit } = defineProps<{ circuit: Circuit }>()
 
 const root = ref<HTMLElement | null>(null)
 const world = ref<HTMLElement | null>(null)
-const viewport = useViewport(root, world, () => true)
+const viewport = useViewport(root, { world }, () => true)
 
 /** Zoom below which names and values are too small to read. */
 const READABLE = 0.72
@@ -19,7 +20,7 @@ const sheet = computed(() => {
   const { width, height } = viewport.size.value
   return width > 0 ? { width: width / (GRID * READABLE), height: height / (GRID * READABLE) } : undefined
 })
-const scene = computed(() => sceneOf(circuit, sheet.value))
+const scene = computed(() => sceneOf(circuit, sheet.value, resistorLook.value))
 watch(
   [scene, viewport.size],
   async () => {

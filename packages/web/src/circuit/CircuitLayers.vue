@@ -1,3 +1,12 @@
+<script lang="ts">
+/** How a net's curve is drawn in the diagrams. */
+export interface CurveLook {
+  /** Which of the palette's colours. */
+  readonly color: number
+  readonly dash: readonly number[]
+}
+</script>
+
 <script setup lang="ts">
 import type { GridPoint } from '@voskel/core'
 import { computed } from 'vue'
@@ -9,6 +18,8 @@ const {
   marked = new Set<string>(),
   hidden = new Set<string>(),
   chosenWires = new Set<string>(),
+  foundWires,
+  curves,
 } = defineProps<{
   scene: Scene
   /** Parts that are chosen. */
@@ -18,6 +29,10 @@ const {
   hidden?: ReadonlySet<string>
   /** Parts with something to say about, by how bad it is. */
   found?: ReadonlyMap<string, 'error' | 'warning'>
+  /** Wires of nets with something to say about. */
+  foundWires?: ReadonlyMap<string, 'error' | 'warning'>
+  /** Nets whose voltage is a curve. */
+  curves?: ReadonlyMap<string, CurveLook>
 }>()
 
 /** Strokes of one kind are one path: many wires cost as much as one. */
@@ -25,6 +40,15 @@ const wires = computed(() =>
   scene.wires.flatMap((w) => (hidden.has(`wire ${w.id}`) || chosenWires.has(w.id) ? [] : [w.d])).join(''),
 )
 const chosen = computed(() => scene.wires.flatMap((w) => (chosenWires.has(w.id) ? [w.d] : [])).join(''))
+const halo = (as: 'error' | 'warning') =>
+  scene.wires.flatMap((w) => (foundWires?.get(w.id) === as && !hidden.has(`wire ${w.id}`) ? [w.d] : [])).join('')
+const faulty = computed(() => halo('error'))
+const doubtful = computed(() => halo('warning'))
+/** The ring of a name carries its curve's colour and dash. */
+const ringOf = (name: string) => {
+  const look = curves?.get(name)
+  return look && { stroke: `var(--curve-${look.color + 1})`, strokeWidth: '2', strokeDasharray: look.dash.join(' ') }
+}
 const dot = ({ x, y }: GridPoint) => `M${x * GRID - 4} ${y * GRID}a4 4 0 1 1 8 0a4 4 0 1 1 -8 0`
 const dots = computed(() => scene.dots.map(dot).join(''))
 const open = computed(() =>
@@ -34,6 +58,8 @@ const open = computed(() =>
 
 <template>
   <svg class="layer wires" aria-hidden="true">
+    <path v-if="doubtful" class="doubtful" :d="doubtful" />
+    <path v-if="faulty" class="faulty" :d="faulty" />
     <path :d="wires" />
     <path class="chosen" :d="chosen" />
     <path class="dots" :d="dots" />
@@ -73,6 +99,7 @@ const open = computed(() =>
         :width="(n.box.right - n.box.left) * GRID"
         :height="(n.box.bottom - n.box.top) * GRID - 4"
         rx="6"
+        :style="ringOf(n.name)"
       />
       <text :x="((n.box.left + n.box.right) / 2) * GRID" :y="((n.box.top + n.box.bottom) / 2) * GRID" dy=".34em">
         {{ n.row === 'begins' ? '' : n.name }}{{ n.row === 'ends' ? ' ›' : ''
@@ -137,6 +164,17 @@ const open = computed(() =>
   stroke-width: 1.7;
   stroke-linejoin: round;
   stroke-linecap: round;
+}
+
+.wires .doubtful,
+.wires .faulty {
+  stroke: var(--waiting);
+  stroke-width: 7;
+  stroke-opacity: 0.3;
+}
+
+.wires .faulty {
+  stroke: var(--missed);
 }
 
 .wires .chosen {

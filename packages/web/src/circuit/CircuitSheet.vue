@@ -4,27 +4,38 @@ import {
   type Direction,
   type EditCall,
   type GridPoint,
+  NetMap,
   type GrowWay,
-  growingPins,
-  type NewPart,
   type OperatingReport,
-  type Part,
   partKind,
   type Reading,
   type Spot,
   spotPoint,
-  turnedAlong,
   type TypedValue,
   valueText,
   walkFrom,
-  withPinAt,
 } from '@voskel/core'
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
-import CircuitLayers from './CircuitLayers.vue'
+import CircuitLayers, { type CurveLook } from './CircuitLayers.vue'
 import EntryLine from './EntryLine.vue'
+import { ghostOf } from './ghost'
 import { type Gesture, IDLE, moved, type Outcome, pressed, released } from './gesture'
+import {
+  boxBetween,
+  followingPath,
+  handlesOf,
+  labelledBox,
+  movingShapes,
+  pullPath,
+  rectOf,
+  textsBox,
+} from './gestureShapes'
+import HandField from './HandField.vue'
+import { resistorLook } from './look'
 import { type Chosen, Hits, isNothing, NOTHING_CHOSEN, onGrid, toggled } from './hit'
-import { around, GRID, noteBox, pathOf, sceneOf, symbolOf, valuesIn } from './scene'
+import NoteField from './NoteField.vue'
+import OverviewMap from './OverviewMap.vue'
+import { GRID, sceneOf, valuesIn } from './scene'
 import { operatingLayer } from './operatingLayer'
 import ValueField from './ValueField.vue'
 import { useViewport } from './viewport'
@@ -35,12 +46,16 @@ const {
   tip,
   chosen,
   rest = null,
+  foundNets,
 } = defineProps<{
   circuit: Circuit
   tip: Spot
   chosen: Chosen
-  /** Parts with a finding. */
+  /** Parts and nets with a finding. */
   found?: ReadonlyMap<string, 'error' | 'warning'>
+  foundNets?: ReadonlyMap<string, 'error' | 'warning'>
+  /** Nets whose voltage is a curve: its colour and dash. */
+  curves?: ReadonlyMap<string, CurveLook>
   /** What is shown over the drawing: the circuit at rest. */
   rest?: OperatingReport | null
 }>()
@@ -49,14 +64,17 @@ const emit = defineEmits<{
   tip: [spot: Spot]
   choose: [chosen: Chosen]
   value: [part: string, field: string, value: TypedValue]
+  /** A hand turns or throws a part; what belongs to one turn is one step. */
+  turn: [part: string, field: string, value: number, group: string]
   /** A part was asked for in detail. */
   detail: [part: string]
 }>()
 
 const root = ref<HTMLElement | null>(null)
+const dots = ref<HTMLElement | null>(null)
 const world = ref<HTMLElement | null>(null)
 const spaceHeld = ref(false)
-const viewport = useViewport(root, world, (event) =>
+const viewport = useViewport(root, { world, dots }, (event) =>
   'touches' in event ? event.touches.length > 1 : event.button === 1 || (event.button === 0 && spaceHeld.value),
 )
 
@@ -66,7 +84,7 @@ const sheetSize = computed(() => {
   const { width, height } = viewport.size.value
   return width > 0 ? { width: (width - 80) / (GRID * READABLE), height: (height - 60) / (GRID * READABLE) } : undefined
 })
-const scene = computed(() => sceneOf(circuit, sheetSize.value))
+const scene = computed(() => sceneOf(circuit, sheetSize.value, resistorLook.value))
 const hits = computed(() => new Hits(scene.value))
 const tags = computed(() => (rest ? operatingLayer(scene.value, rest) : []))
 const fold = (p: GridPoint) => scene.value.drawing.fold(p)
@@ -135,40 +153,13 @@ function closeEntry() {
 }
 
 /** What would come, where it would come. */
-const ghost = computed(() => {
-  const grows = reading.value?.grows
-  if (!grows || !tipAt.value) return null
-  const part = ghostOf(grows.part, grows.way, grows.pin, tipAt.value)
-  return part && { symbol: symbolOf(part), lead: part.lead }
-})
-
-const DIRECTIONS: Readonly<Record<GrowWay, GridPoint>> = {
-  onwards: { x: 1, y: 0 },
-  back: { x: -1, y: 0 },
-  ground: { x: 0, y: 1 },
-  supply: { x: 0, y: -1 },
-}
-function ghostOf(
-  part: NewPart,
-  towards: GrowWay,
-  pin: string | undefined,
-  at: GridPoint,
-): (Part & { lead: string }) | null {
-  const pins = growingPins(part.kind)
-  if (!pins) return null
-  const near = pin ?? pins[0]
-  const far = near === pins[1] ? pins[0] : pins[1]
-  const direction = DIRECTIONS[towards]
-  const start = { x: at.x + 2 * direction.x, y: at.y + 2 * direction.y }
-  const turned = turnedAlong(part, near, far, direction)
-  return { ...part, id: 'ghost', at: withPinAt(part, turned, near, start), lead: pathOf([at, start]) }
-}
+const ghost = computed(() => reading.value && ghostOf(circuit, reading.value.call, fold, resistorLook.value))
 
 // --- the hand --------------------------------------------------------------------------------------------------------
 
 const gesture = shallowRef<Gesture>(IDLE)
 const hover = shallowRef<ReturnType<Hits['at']> | null>(null)
-const scale = () => GRID * viewport.view.value.k
+const scale = () => GRID * viewport.zoom()
 /** Fingers are thick, and so are pixels at small zooms. */
 const reachOf = (event: PointerEvent) => (event.pointerType === 'touch' ? 14 : 5) / scale()
 
@@ -210,16 +201,14 @@ function act(outcome: Outcome, done: Gesture) {
       emit('choose', outcome.chosen)
       if (outcome.tip) emit('tip', spotOf(outcome.tip))
       if (done.kind === 'pressed' && done.hit.kind === 'label' && !done.adds) startTyping(done.hit.part)
+      // A text that is chosen already is meant to be written.
+      if (done.kind === 'pressed' && done.hit.kind === 'note' && !done.adds && done.chosen.notes.has(done.hit.note))
+        writing.value = done.hit.note
       return
     }
     case 'frame': {
       const { from, to } = outcome
-      const found = hits.value.inside({
-        left: Math.min(from.x, to.x),
-        right: Math.max(from.x, to.x),
-        top: Math.min(from.y, to.y),
-        bottom: Math.max(from.y, to.y),
-      })
+      const found = hits.value.inside(boxBetween(from, to))
       emit('choose', outcome.adds ? toggled(chosen, found) : found)
       return
     }
@@ -278,90 +267,22 @@ function placeLabel({ what, by }: Extract<Outcome, { kind: 'label' }>) {
   emit('edit', { edit: 'place-name', args: { label: what.label, at } })
 }
 
-/** What moves, drawn apart from what stays. */
-const moving = computed(() => {
-  const { value: g } = gesture
-  if (g.kind !== 'moving') return null
-  const { parts } = g.chosen
-  const inside = scene.value.drawing.circuit.wires.filter((w) => w.ends.every((e) => 'part' in e && parts.has(e.part)))
-  const notes = scene.value.notes.filter((n) => g.chosen.notes.has(n.id))
-  return {
-    hidden: new Set([...parts, ...inside.map((w) => `wire ${w.id}`), ...notes.map((n) => `note ${n.id}`)]),
-    symbols: scene.value.symbols.filter((s) => parts.has(s.id)),
-    wires: scene.value.wires.filter((w) => inside.some((i) => i.id === w.id)),
-    notes,
-  }
-})
+/** What moves, drawn apart from what stays; worked out once a gesture. */
+const held = computed(() => (gesture.value.kind === 'moving' ? gesture.value.chosen : null))
+const moving = computed(() => held.value && movingShapes(scene.value, held.value))
 const hidden = computed(() => moving.value?.hidden ?? new Set<string>())
-/** Wires from what moves to what stays, as straight lines that follow. */
-const following = computed(() => {
-  const g = gesture.value
-  const m = moving.value
-  if (g.kind !== 'moving' || !m) return ''
-  const { circuit: drawn } = scene.value.drawing
-  return drawn.wires
-    .flatMap((w) => {
-      const ours = w.ends.map((e) => 'part' in e && g.chosen.parts.has(e.part))
-      if (ours[0] === ours[1]) return []
-      const points = scene.value.wires.find((s) => s.id === w.id)?.pieces.flat()
-      if (!points) return []
-      const [a, b] = [points[0]!, points.at(-1)!]
-      const shift = (p: GridPoint) => ({ x: p.x + g.by.x, y: p.y + g.by.y })
-      const [from, to] = ours[0] ? [shift(a), b] : [a, shift(b)]
-      return [pathOf([from, { x: to.x, y: from.y }, to])]
-    })
-    .join('')
-})
-
-const pull = computed(() => {
-  const g = gesture.value
-  return g.kind === 'pulling' ? pathOf([g.at, { x: g.to.x, y: g.at.y }, g.to]) : ''
-})
+const following = computed(() => (gesture.value.kind === 'moving' ? followingPath(scene.value, gesture.value) : ''))
+const pull = computed(() => (gesture.value.kind === 'pulling' ? pullPath(gesture.value) : ''))
 const isJoining = computed(() => {
   const g = gesture.value
   return g.kind === 'pulling' && g.over !== null && ['pin', 'wire', 'name'].includes(g.over.kind)
 })
 const frame = computed(() => {
   const g = gesture.value
-  if (g.kind !== 'framing') return null
-  return {
-    x: Math.min(g.from.x, g.to.x) * GRID,
-    y: Math.min(g.from.y, g.to.y) * GRID,
-    width: Math.abs(g.to.x - g.from.x) * GRID,
-    height: Math.abs(g.to.y - g.from.y) * GRID,
-  }
+  if (g.kind === 'framing') return rectOf(boxBetween(g.from, g.to))
+  return g.kind === 'labelling' ? rectOf(labelledBox(scene.value, g)) : null
 })
-const handles = computed(() =>
-  scene.value.wires
-    .filter((w) => chosen.wires.has(w.id))
-    .flatMap((w) =>
-      w.pieces.flatMap((piece) =>
-        piece.slice(1).flatMap((b, k) => {
-          const a = piece[k]!
-          const by = gesture.value.kind === 'sliding' && gesture.value.wire === w.id ? gesture.value : null
-          const isThis = by?.stretch === k
-          const shift = isThis ? (a.y === b.y ? { x: 0, y: by.by.y } : { x: by.by.x, y: 0 }) : { x: 0, y: 0 }
-          return a.x === b.x && a.y === b.y
-            ? []
-            : [{ key: `${w.id} ${k}`, x: ((a.x + b.x) / 2 + shift.x) * GRID, y: ((a.y + b.y) / 2 + shift.y) * GRID }]
-        }),
-      ),
-    ),
-)
-const labelling = computed(() => {
-  const g = gesture.value
-  if (g.kind !== 'labelling') return null
-  const box =
-    g.what.kind === 'label'
-      ? g.what.box
-      : scene.value.names.find((n) => n.id === (g.what as { label: string }).label)!.box
-  return {
-    x: (box.left + g.by.x) * GRID,
-    y: (box.top + g.by.y) * GRID,
-    width: (box.right - box.left) * GRID,
-    height: (box.bottom - box.top) * GRID,
-  }
-})
+const handles = computed(() => handlesOf(scene.value, chosen.wires, gesture.value))
 const cursor = computed(() => {
   if (spaceHeld.value || viewport.isMoving.value) return 'grabbing'
   const kind = hover.value?.kind
@@ -381,9 +302,7 @@ const typedPart = computed(() => circuit.parts.find((p) => p.id === typing.value
 const typedAt = computed(() => {
   const label = scene.value.labels.find((l) => l.id === typing.value)
   if (!label) return null
-  const { left, top } = viewport.toSheet({ x: label.box.left, y: label.box.top })
-  const { width, height } = viewport.size.value
-  return { left: `${Math.min(Math.max(4, left), width - 136)}px`, top: `${Math.min(Math.max(4, top), height - 34)}px` }
+  return beside({ x: label.box.left, y: label.box.top }, { width: 136, height: 34 })
 })
 
 function startTyping(id: string) {
@@ -401,6 +320,53 @@ function stopTyping() {
   typing.value = null
   root.value?.focus()
 }
+
+// --- texts, and what a hand turns ---------------------------------------------------------------------------------------
+
+const writing = ref<string | null>(null)
+const written = computed(() => circuit.notes?.find((n) => n.id === writing.value) ?? null)
+const writtenAt = computed(() => {
+  const note = scene.value.notes.find((n) => n.id === writing.value)
+  return note ? beside(note.at, { width: 288, height: 140 }) : null
+})
+
+function keepText(text: string) {
+  if (written.value)
+    emit('edit', {
+      edit: 'write-note',
+      args: { note: written.value.id, text, at: written.value.at, as: written.value.as },
+    })
+}
+
+function stopWriting() {
+  writing.value = null
+  root.value?.focus()
+}
+
+/** A place of the drawing in pixels, so that something of a size stays on the sheet. */
+function beside(at: GridPoint, { width, height }: { width: number; height: number }) {
+  const { left, top } = viewport.toSheet(at)
+  const { width: w, height: h } = viewport.size.value
+  return {
+    left: `${Math.min(Math.max(4, left), Math.max(4, w - width))}px`,
+    top: `${Math.min(Math.max(4, top), Math.max(4, h - height))}px`,
+  }
+}
+
+/** The chosen part, where a hand can turn or throw it. */
+const turned = computed(() => {
+  if (chosen.parts.size !== 1 || gesture.value.kind !== 'idle') return null
+  const symbol = scene.value.symbols.find((s) => chosen.parts.has(s.id))
+  const part = symbol && circuit.parts.find((p) => p.id === symbol.id)
+  if (!symbol || !part) return null
+  const { hand } = partKind(part.kind)
+  if (!hand) return null
+  return { part, value: valuesOf.value(part)?.[hand.field]?.value ?? null, box: symbol.box }
+})
+const turnedAt = computed(
+  () =>
+    turned.value && beside({ x: turned.value.box.left, y: turned.value.box.bottom + 0.4 }, { width: 170, height: 30 }),
+)
 
 // --- keys ------------------------------------------------------------------------------------------------------------
 
@@ -448,7 +414,9 @@ function key(event: KeyboardEvent) {
   }
   if (event.key === 'Enter') {
     event.preventDefault()
+    const [note] = [...chosen.notes]
     if (chosen.parts.size === 1) startTyping([...chosen.parts][0]!)
+    else if (note !== undefined) writing.value = note
     else openEntry('')
     return
   }
@@ -542,8 +510,20 @@ const entryAt = computed(() => {
   return { left: `${Math.max(8, Math.min(left + 14, width - 348))}px`, top: `${below}px` }
 })
 const bounds = computed(() => {
-  const all = [...chosen.notes].flatMap((id) => scene.value.notes.filter((n) => n.id === id).map(noteBox))
-  return all.length > 0 ? all.reduce(around) : null
+  const box = textsBox(scene.value, chosen.notes)
+  return box && rectOf(box, 4)
+})
+/** Parts beyond which a drawing can be lost sight of. */
+const MANY = 40
+const foundWires = computed(() => {
+  const marks = new Map<string, 'error' | 'warning'>()
+  if (!foundNets?.size) return marks
+  const nets = NetMap.of(circuit)
+  for (const { id, ends } of circuit.wires) {
+    const found = foundNets.get(nets.netAt(ends[0]) ?? '')
+    if (found) marks.set(id, found)
+  }
+  return marks
 })
 </script>
 
@@ -565,6 +545,7 @@ const bounds = computed(() => {
     @blur="spaceHeld = false"
     @contextmenu.prevent
   >
+    <div ref="dots" class="dots" aria-hidden="true" />
     <div ref="world" class="world" :class="{ moving: viewport.isMoving.value }">
       <CircuitLayers
         :scene="scene"
@@ -572,6 +553,8 @@ const bounds = computed(() => {
         :chosen-wires="chosen.wires"
         :hidden="hidden"
         :found="found"
+        :found-wires="foundWires"
+        :curves="curves"
       />
       <svg class="layer overlay" aria-hidden="true">
         <g v-for="(t, k) in tags" :key="k" class="tag" :class="t.kind">
@@ -610,21 +593,13 @@ const bounds = computed(() => {
           r="6"
         />
         <rect v-if="frame" class="frame" v-bind="frame" />
-        <rect v-if="labelling" class="frame" v-bind="labelling" />
         <rect v-for="h in handles" :key="h.key" class="handle" :x="h.x - 5" :y="h.y - 5" width="10" height="10" />
-        <rect
-          v-if="bounds"
-          class="frame"
-          :x="bounds.left * GRID - 4"
-          :y="bounds.top * GRID - 4"
-          :width="(bounds.right - bounds.left) * GRID + 8"
-          :height="(bounds.bottom - bounds.top) * GRID + 8"
-        />
+        <rect v-if="bounds" class="frame" v-bind="bounds" />
         <g v-if="ghost" class="ghost">
-          <path class="wire" :d="ghost.lead" />
-          <g :transform="ghost.symbol.transform">
-            <path :d="ghost.symbol.strokes" />
-            <path class="filled" :d="ghost.symbol.filled" />
+          <path class="wire" :d="ghost.wires" />
+          <g v-for="s in ghost.symbols" :key="s.id" :transform="s.transform">
+            <path :d="s.strokes" />
+            <path class="filled" :d="s.filled" />
           </g>
         </g>
         <g v-if="tipAt" class="tip" :transform="`translate(${tipAt.x * GRID} ${tipAt.y * GRID})`">
@@ -668,6 +643,24 @@ const bounds = computed(() => {
       @say="say"
       @close="closeEntry"
     />
+    <NoteField
+      v-if="written && writtenAt"
+      :key="written.id"
+      class="over"
+      :note="written"
+      :style="writtenAt"
+      @text="keepText"
+      @done="stopWriting"
+    />
+    <HandField
+      v-if="turned && turnedAt && entry === null && typing === null"
+      class="over hand"
+      :part="turned.part"
+      :value="turned.value"
+      :style="turnedAt"
+      @turn="(...what) => emit('turn', ...what)"
+    />
+    <OverviewMap v-if="scene.bounds && circuit.parts.length > MANY" class="over" :scene="scene" :viewport="viewport" />
     <slot />
   </div>
 </template>
@@ -679,8 +672,21 @@ const bounds = computed(() => {
   outline: none;
   touch-action: none;
   user-select: none;
+}
+
+.dots {
+  position: absolute;
+  top: 0;
+  left: 0;
+  transform-origin: 0 0;
   background-image: radial-gradient(circle, var(--grid) 1px, transparent 1.2px);
-  background-size: var(--dots, 16px) var(--dots, 16px);
+  pointer-events: none;
+  will-change: transform;
+}
+
+.hand {
+  position: absolute;
+  z-index: 3;
 }
 
 .sheet:focus-visible {

@@ -3,26 +3,31 @@ import {
   AMPLITUDES,
   type Circuit,
   type EditCall,
-  formatQuantity,
   NetMap,
   type Part,
   partKind,
   type TypedValue,
-  type ValueField,
   type Waveform,
 } from '@voskel/core'
 import { computed, ref } from 'vue'
+import HandField from './HandField.vue'
 import { valuesIn } from './scene'
 import TypedField from './TypedField.vue'
 import WaveformFields from './WaveformFields.vue'
 
 /** Everything that a part says: its values, its waveform, tolerance and rating, its real part. */
 const { part, circuit } = defineProps<{ part: Part; circuit: Circuit }>()
-const emit = defineEmits<{ edit: [call: EditCall]; close: [] }>()
+const emit = defineEmits<{
+  edit: [call: EditCall]
+  turn: [part: string, field: string, value: number, group: string]
+  close: []
+}>()
 
 const kind = computed(() => partKind(part.kind))
+/** Turned or thrown, not typed. */
+const hand = computed(() => kind.value.hand ?? null)
 const values = computed(() => valuesIn(circuit)(part))
-const own = computed(() => kind.value.values.filter((f) => !f.ofModel && !switched(f)))
+const own = computed(() => kind.value.values.filter((f) => !f.ofModel && f.id !== hand.value?.field))
 const real = computed(() => kind.value.values.filter((f) => f.ofModel))
 const models = computed(() =>
   Object.entries(circuit.models ?? {}).flatMap(([name, m]) => (m.kind === part.kind ? [name] : [])),
@@ -35,10 +40,6 @@ const unit = computed(() => (part.kind === 'current-source' ? 'A' : 'V'))
 const hasReal = ref(false)
 const main = computed(() => kind.value.values.find((f) => f.id === kind.value.mainValue) ?? null)
 const parameter = ref('')
-
-/** Shown as a switch or a slider, not as a number. */
-const switched = (f: ValueField) =>
-  (part.kind === 'switch' && f.id === 'closed') || (part.kind === 'potentiometer' && f.id === 'position')
 
 function set(field: string, typed: TypedValue | null) {
   if (!typed) return
@@ -109,29 +110,12 @@ function setStart(typed: TypedValue | null) {
       <span class="soft">{{ kind.name.toLowerCase() }}</span>
       <button type="button" class="plain-button" aria-label="Close the details" @click="emit('close')">×</button>
     </header>
-    <section v-if="part.kind === 'switch'" class="turn">
-      <button
-        v-for="state in [1, 0]"
-        :key="state"
-        type="button"
-        :aria-pressed="values?.closed?.value === state"
-        @click="set('closed', { value: state })"
-      >
-        {{ state ? 'closed' : 'open' }}
-      </button>
-    </section>
-    <section v-if="part.kind === 'potentiometer'" class="slide">
-      <label :for="`turn-${part.id}`">Turned to {{ formatQuantity(values?.position?.value ?? 0, '', 3) }}</label>
-      <input
-        :id="`turn-${part.id}`"
-        type="range"
-        min="0"
-        max="1"
-        step="0.01"
-        :value="values?.position?.value ?? 0.5"
-        @input="set('position', { value: Number(($event.target as HTMLInputElement).value) })"
-      />
-    </section>
+    <HandField
+      v-if="hand"
+      :part="part"
+      :value="values?.[hand.field]?.value ?? null"
+      @turn="(...what) => emit('turn', ...what)"
+    />
     <section>
       <TypedField
         v-for="f in own"
@@ -230,18 +214,18 @@ function setStart(typed: TypedValue | null) {
         Mirror
       </button>
       <template v-if="part.aside">
-        <button type="button" @click="emit('edit', { edit: 'set-aside', args: { part: part.id, as: null } })">
+        <button type="button" @click="emit('edit', { edit: 'set-aside', args: { parts: [part.id], as: null } })">
           Put back
         </button>
       </template>
       <template v-else>
-        <button type="button" @click="emit('edit', { edit: 'set-aside', args: { part: part.id, as: 'open' } })">
+        <button type="button" @click="emit('edit', { edit: 'set-aside', args: { parts: [part.id], as: 'open' } })">
           Aside, open
         </button>
         <button
           v-if="kind.pins.length === 2"
           type="button"
-          @click="emit('edit', { edit: 'set-aside', args: { part: part.id, as: 'short' } })"
+          @click="emit('edit', { edit: 'set-aside', args: { parts: [part.id], as: 'short' } })"
         >
           Aside, short
         </button>
@@ -328,15 +312,13 @@ select,
   justify-self: start;
 }
 
-.acts,
-.turn {
+.acts {
   display: flex;
   flex-wrap: wrap;
   gap: 4px;
 }
 
-.acts button,
-.turn button {
+.acts button {
   padding: 2px 8px;
   border: 1px solid var(--line-strong);
   border-radius: 5px;
@@ -346,20 +328,9 @@ select,
   cursor: pointer;
 }
 
-.turn button[aria-pressed='true'] {
-  border-color: var(--accent);
-  background: var(--accent-soft);
-  font-weight: 650;
-}
-
 .parameter {
   display: flex;
   gap: 6px;
-}
-
-.slide input {
-  width: 100%;
-  accent-color: var(--accent);
 }
 
 .nets {

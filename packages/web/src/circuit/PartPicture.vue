@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import type { PartKind } from '@voskel/core'
+import { type PartKind, strokesOf } from '@voskel/core'
 import { computed } from 'vue'
+import { resistorLook } from './look'
 
 /** A kind's symbol, small. */
 const { kind } = defineProps<{ kind: PartKind }>()
+const strokes = computed(() => strokesOf(kind.symbol, resistorLook.value).join(''))
 const box = computed(() => {
   const [w, h] = kind.symbol.half
   const top = kind.symbol.top ?? -h
@@ -13,7 +15,7 @@ const box = computed(() => {
 
 <template>
   <svg class="picture" :viewBox="box" aria-hidden="true">
-    <path :d="kind.symbol.strokes.join('')" />
+    <path :d="strokes" />
     <path class="filled" :d="(kind.symbol.filled ?? []).join('')" />
   </svg>
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { PART_GROUPS, type PartGroup, type PartKind, partKinds } from '@voskel/core'
 import { computed, nextTick, ref } from 'vue'
+import { resistorLook } from './look'
 import PartPicture from './PartPicture.vue'
 
 /** Every kind of part and named net, in groups of what they do: a click grows one from the tip, a drag drops it. */
@@ -89,6 +90,10 @@ function drag(event: DragEvent, kind: string) {
         </li>
       </ul>
       <p v-if="listed.length + listedNets.length === 0" class="none">No part is called so.</p>
+      <label v-if="open === 'resist'" class="look"
+        ><input v-model="resistorLook" type="checkbox" true-value="zigzag" false-value="box" /> Draw resistances as
+        zigzags</label
+      >
       <p class="hint">Click: it grows from the tip. Drag it onto the paper, a wire or a part.</p>
     </div>
   </nav>
@@ -138,7 +143,7 @@ function drag(event: DragEvent, kind: string) {
   box-shadow: 0 8px 26px rgb(0 0 0 / 14%);
 }
 
-input {
+input[type='search'] {
   width: 100%;
   padding: 4px 8px;
   border: 1px solid var(--line-strong);
@@ -178,6 +183,11 @@ li button:focus-visible {
   padding: 0 6px;
   border: 1px solid var(--line-strong);
   border-radius: 5px;
+}
+
+.look {
+  display: block;
+  margin-bottom: 6px;
 }
 
 .hint,

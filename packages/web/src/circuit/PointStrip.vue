@@ -56,6 +56,7 @@ const isSource = computed(() => part.value !== null && partKind(part.value.kind)
       v-for="s in signals"
       :key="s"
       type="button"
+      class="pill"
       :aria-pressed="shown.has(s)"
       :title="shown.has(s) ? 'Take it out of the diagrams' : 'Show it over frequency and time'"
       @click="emit('show', s)"
@@ -66,7 +67,7 @@ const isSource = computed(() => part.value !== null && partKind(part.value.kind)
       v-for="s in outputs"
       :key="`output ${s}`"
       type="button"
-      class="role"
+      class="pill role"
       :aria-pressed="output === s"
       @click="emit('output', s)"
     >
@@ -75,7 +76,7 @@ const isSource = computed(() => part.value !== null && partKind(part.value.kind)
     <button
       v-if="isSource && part"
       type="button"
-      class="role"
+      class="pill role"
       :aria-pressed="input === part.id"
       @click="emit('input', part.id)"
     >
@@ -94,28 +95,6 @@ const isSource = computed(() => part.value !== null && partKind(part.value.kind)
   flex-wrap: wrap;
   gap: 4px;
   max-width: 60%;
-}
-
-button {
-  padding: 1px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 10px;
-  background: var(--raised);
-  color: var(--ink-soft);
-  font: inherit;
-  font-size: 13px;
-  cursor: pointer;
-}
-
-button:hover {
-  border-color: var(--accent);
-  color: var(--ink);
-}
-
-button[aria-pressed='true'] {
-  border-color: var(--accent);
-  background: var(--accent-soft);
-  color: var(--ink);
 }
 
 .role {

@@ -14,7 +14,9 @@ import {
   NetMap,
   placed,
   scopeOf,
+  type ResistorLook,
   type Sheet,
+  strokesOf,
   symbolBox,
   tagBox,
   valueText,
@@ -103,16 +105,20 @@ export function valuesIn(circuit: Circuit): (part: Part) => Readonly<Record<stri
  * The circuit as it is drawn.
  *
  * @param sheet what it is folded into rows for; left out, it stays in one
+ * @param resistors how a resistance is drawn
  */
-export function sceneOf(given: Circuit, sheet?: Sheet): Scene {
+export function sceneOf(given: Circuit, sheet?: Sheet, resistors: ResistorLook = 'box'): Scene {
   const valuesOf = valuesIn(given)
-  const texts = new Map(given.parts.map((part) => [part.id, valueText(part, valuesOf(part))]))
+  const known = new Map(given.parts.map((part) => [part.id, valuesOf(part)]))
+  const texts = new Map(given.parts.map((part) => [part.id, valueText(part, known.get(part.id) ?? null)]))
   const textOf = (part: Part) => texts.get(part.id) ?? null
   // A star marks a value that is not the computed one.
   const written = (part: Part) => textOf(part) && textOf(part) + (part.exact ? '*' : '')
   const drawing = drawingOf(given, written, sheet)
   const { circuit, labels, pieces, tags, names } = drawing
-  const symbols = circuit.parts.flatMap((part) => (part.at ? [symbolOf(part)] : []))
+  const symbols = circuit.parts.flatMap((part) =>
+    part.at ? [symbolOf(part, known.get(part.id) ?? null, resistors)] : [],
+  )
   const wires = circuit.wires.flatMap((wire): SceneWire[] => {
     const points = wirePoints(circuit, wire)
     if (!points) return []
@@ -181,8 +187,14 @@ function transformOf({ at }: Pick<Part, 'at'>): string {
   return `translate(${x * GRID} ${y * GRID}) rotate(${rotation}) scale(${mirrored ? -GRID : GRID} ${GRID})`
 }
 
-export function symbolOf(part: Part): SceneSymbol {
-  const { symbol } = partKind(part.kind)
+export function symbolOf(
+  part: Part,
+  values: Readonly<Record<string, EffectiveValue>> | null = null,
+  resistors: ResistorLook = 'box',
+): SceneSymbol {
+  const kind = partKind(part.kind)
+  const numbers = values && Object.fromEntries(Object.entries(values).map(([id, { value }]) => [id, value]))
+  const symbol = (numbers && kind.symbolFor?.(numbers)) ?? kind.symbol
   const texts = (symbol.texts ?? []).map((t) => {
     const { x, y } = placed(part, [t.x, t.y])
     return { ...t, x: x * GRID, y: y * GRID }
@@ -190,7 +202,7 @@ export function symbolOf(part: Part): SceneSymbol {
   return {
     id: part.id,
     part,
-    strokes: symbol.strokes.join(''),
+    strokes: strokesOf(symbol, resistors).join(''),
     filled: (symbol.filled ?? []).join(''),
     texts,
     transform: transformOf(part),

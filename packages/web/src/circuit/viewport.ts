@@ -12,6 +12,9 @@ const MOST_ZOOM = 4
 /** The largest at which a whole drawing is shown. */
 const LARGEST = 1.35
 
+/** How much farther a zoom goes than the dots are painted for. */
+const DOTS_BEYOND = 2
+
 /** Pixels beside what is fitted: names and values stand beyond the parts' own outlines. */
 const MARGIN = 36
 
@@ -19,11 +22,12 @@ const MARGIN = 36
  * Pan and zoom of a sheet: the wheel zooms, two fingers pinch. The transform goes to the world's style without Vue, so that
  * a frame costs no rendering.
  *
+ * @param layers what moves with the sheet: the world of the drawing, and the dots of the grid, where there are any
  * @param pans whether a press moves the sheet
  */
 export function useViewport(
   root: Ref<HTMLElement | null>,
-  world: Ref<HTMLElement | null>,
+  layers: { readonly world: Ref<HTMLElement | null>; readonly dots?: Ref<HTMLElement | null> },
   pans: (event: MouseEvent | TouchEvent) => boolean,
 ) {
   const size = shallowRef({ width: 0, height: 0 })
@@ -39,17 +43,37 @@ export function useViewport(
     )
     .on('start', () => (isMoving.value = true))
     .on('zoom', ({ transform }: { transform: ZoomTransform }) => show(transform))
-    .on('end', () => (isMoving.value = false))
+    .on('end', () => {
+      isMoving.value = false
+      showDots()
+    })
 
   function show(transform: ZoomTransform) {
     now = transform
     const { x, y, k } = transform
-    if (world.value) world.value.style.transform = `translate(${x}px, ${y}px) scale(${k})`
-    if (root.value) {
-      root.value.style.setProperty('--dots', `${GRID * k * (k < 0.45 ? 4 : 1)}px`)
-      root.value.style.backgroundPosition = `${x}px ${y}px`
-    }
+    if (layers.world.value) layers.world.value.style.transform = `translate(${x}px, ${y}px) scale(${k})`
+    showDots()
     view.value = transform
+  }
+
+  /** Zoom that the dots are painted for, which costs more than to move them. */
+  let dotsAt = 0
+
+  function showDots() {
+    const dots = layers.dots?.value
+    const { width, height } = size.value
+    if (!dots || width === 0) return
+    const { x, y, k } = now
+    const cell = GRID * (k < 0.45 ? 4 : 1)
+    if (!isMoving.value || k < dotsAt / DOTS_BEYOND || k > dotsAt * DOTS_BEYOND) dotsAt = k
+    const painted = cell * dotsAt
+    // As many more as come into view until they are painted anew, and one for the remainder.
+    dots.style.width = `${DOTS_BEYOND * width + 2 * painted}px`
+    dots.style.height = `${DOTS_BEYOND * height + 2 * painted}px`
+    dots.style.backgroundSize = `${painted}px ${painted}px`
+    // A dot stands in the middle of a tile.
+    const first = (at: number) => ((((at - (cell * k) / 2) % (cell * k)) + cell * k) % (cell * k)) - cell * k
+    dots.style.transform = `translate(${first(x)}px, ${first(y)}px) scale(${k / dotsAt})`
   }
 
   let observer: ResizeObserver | null = null
@@ -59,6 +83,7 @@ export function useViewport(
     observer = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect
       size.value = { width, height }
+      showDots()
     })
     observer.observe(element)
   })
@@ -96,9 +121,18 @@ export function useViewport(
     if (root.value) behaviour.scaleBy(select(root.value), factor)
   }
 
-  /** Moves the sheet by some pixels. */
-  function panBy(dx: number, dy: number) {
-    go(zoomIdentity.translate(now.x + dx, now.y + dy).scale(now.k))
+  /** Brings a place into the middle. */
+  function centre({ x, y }: GridPoint) {
+    const { width, height } = size.value
+    go(zoomIdentity.translate(width / 2 - now.k * GRID * x, height / 2 - now.k * GRID * y).scale(now.k))
+  }
+
+  /** What is in view, in grid units. */
+  function seen(): Box {
+    const { x, y, k } = view.value
+    const { width, height } = size.value
+    const unit = GRID * k
+    return { left: -x / unit, right: (width - x) / unit, top: -y / unit, bottom: (height - y) / unit }
   }
 
   /** A place of the window in grid units, as the drawing has them. */
@@ -114,5 +148,7 @@ export function useViewport(
     return { left, top }
   }
 
-  return { size, view, isMoving, fit, reveal, zoomBy, panBy, toGrid, toSheet, go }
+  return { size, isMoving, zoom: () => now.k, fit, reveal, zoomBy, centre, seen, toGrid, toSheet }
 }
+
+export type Viewport = ReturnType<typeof useViewport>

@@ -71,6 +71,11 @@ export function useCommands(open: { search: () => void; sheet: () => void; earli
     { id: 'light', name: 'Light appearance', run: () => (view.appearance = 'light') },
     { id: 'dark', name: 'Dark appearance', run: () => (view.appearance = 'dark') },
     { id: 'print', name: 'Print appearance', run: () => (view.appearance = 'print') },
+    {
+      id: 'resistors',
+      name: view.resistors === 'box' ? 'Draw resistances as zigzags' : 'Draw resistances as boxes',
+      run: () => (view.resistors = view.resistors === 'box' ? 'zigzag' : 'box'),
+    },
     ...(projects.canSignOut ? [{ id: 'sign-out', name: 'Sign out', run: () => void projects.signOut() }] : []),
     { id: 'projects', name: 'Go to the projects', run: () => void router.push({ name: 'projects' }) },
   ])

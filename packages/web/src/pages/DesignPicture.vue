@@ -23,6 +23,7 @@ import { isDrawn, patched } from '@voskel/core'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { api } from '../api/client'
 import CircuitLayers from '../circuit/CircuitLayers.vue'
+import { resistorLook } from '../circuit/look'
 import { GRID, sceneOf } from '../circuit/scene'
 
 /** A small picture of a design's circuit, fetched when it comes into view; the sign of a response where it has none. */
@@ -59,7 +60,7 @@ onBeforeUnmount(() => observer?.disconnect())
 watch([seen, () => changed], () => seen.value && void fetchIt())
 
 const SIZE = { width: 120, height: 44 }
-const scene = computed(() => circuit.value && sceneOf(circuit.value))
+const scene = computed(() => circuit.value && sceneOf(circuit.value, undefined, resistorLook.value))
 const placed = computed(() => {
   const bounds = scene.value?.bounds
   if (!bounds) return {}

@@ -21,6 +21,7 @@ import {
 } from '@voskel/core'
 import { ElButton, ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
+import ChosenStrip from '../circuit/ChosenStrip.vue'
 import CircuitSheet from '../circuit/CircuitSheet.vue'
 import ParameterList from '../circuit/ParameterList.vue'
 import PartPanel from '../circuit/PartPanel.vue'
@@ -34,6 +35,7 @@ import { valuesIn } from '../circuit/scene'
 import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
+import { signalColor, signalDash } from './instrument/Over'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import { useSheetStore } from '../stores/sheet'
@@ -67,6 +69,21 @@ const found = computed(() => {
   for (const f of findings.value)
     for (const part of f.parts) if (marks.get(part) !== 'error') marks.set(part, f.severity)
   return marks
+})
+const foundNets = computed(() => {
+  const marks = new Map<string, 'error' | 'warning'>()
+  for (const f of findings.value) for (const net of f.nets) if (marks.get(net) !== 'error') marks.set(net, f.severity)
+  return marks
+})
+/** Nets whose voltage is drawn, as the first diagram that has it draws it. */
+const curves = computed(() => {
+  const looks = new Map<string, { color: number; dash: readonly number[] }>()
+  for (const { signals } of design.document ? diagramsOf(design.document) : [])
+    for (const [k, signal] of signals.entries()) {
+      const net = /^v\("?([^",()]+)"?\)$/.exec(signal)?.[1]
+      if (net !== undefined && !looks.has(net)) looks.set(net, { color: signalColor(k), dash: signalDash(k) })
+    }
+  return looks
 })
 const selected = computed(() => {
   const [id, more] = [...sheet.chosen.parts]
@@ -331,11 +348,14 @@ const detail = computed(() => {
         :tip="sheet.tip"
         :chosen="sheet.chosen"
         :found="found"
+        :found-nets="foundNets"
+        :curves="curves"
         :rest="sheet.layer === 'operating-point' ? sheet.rest : null"
         @edit="(call, goesOn) => sheet.act(call, goesOn)"
         @tip="sheet.moveTip"
         @choose="(chosen) => (sheet.chosen = chosen)"
         @value="sheet.setValue"
+        @turn="sheet.turn"
         @detail="showDetail"
         @dragover.prevent
         @drop.prevent="drop"
@@ -362,7 +382,16 @@ const detail = computed(() => {
           :part="selected"
           :circuit="circuit"
           @edit="(call) => sheet.act(call)"
+          @turn="sheet.turn"
           @close="((sheet.isDetailed = false), drawing?.focus())"
+        />
+        <ChosenStrip
+          v-else-if="sheet.chosen.parts.size > 1"
+          class="over"
+          :circuit="circuit"
+          :chosen="sheet.chosen.parts"
+          @edit="(call) => sheet.act(call)"
+          @scale="sheet.below = 'parameters'"
         />
         <button v-else-if="selected" type="button" class="over details" @click="sheet.isDetailed = true">
           {{ selected.id }} in detail

@@ -113,6 +113,11 @@ export const useSheetStore = defineStore('sheet', () => {
     )
   }
 
+  /** A hand turns or throws a part; what belongs to one turn is one step. */
+  function turn(part: string, field: string, value: number, group: string) {
+    act({ edit: 'set-value', args: { part, field, value } }, false, group)
+  }
+
   /** What is chosen as a text that can be put in elsewhere; null where nothing is. */
   function copied(): string | null {
     if (!circuit.value || chosen.value.parts.size + chosen.value.notes.size === 0) return null
@@ -175,6 +180,7 @@ export const useSheetStore = defineStore('sheet', () => {
     moveTip,
     act,
     setValue,
+    turn,
     copied,
     paste,
     removeChosen,

@@ -1,5 +1,7 @@
+import type { ResistorLook } from '@voskel/core'
 import { defineStore } from 'pinia'
 import { ref, watch } from 'vue'
+import { resistorLook } from '../circuit/look'
 
 export type Appearance = 'light' | 'dark' | 'print'
 
@@ -9,6 +11,7 @@ interface Kept {
   appearance?: Appearance
   beside?: string | null
   split?: number
+  resistors?: ResistorLook
 }
 
 /** What is open and how it looks, remembered on this device. */
@@ -19,11 +22,19 @@ export const useViewStore = defineStore('view', () => {
   const beside = ref<string | null>(kept.beside ?? null)
   /** Width of the first stage, percent. */
   const split = ref(kept.split ?? 50)
+  /** How drawings show a resistance. */
+  const resistors = resistorLook
+  resistors.value = kept.resistors ?? 'box'
   /** Where the cursor of the diagrams stands: Hz or s. */
   const cursor = ref<{ unit: 'Hz' | 's'; at: number } | null>(null)
 
-  watch([appearance, beside, split], () => {
-    const value: Kept = { appearance: appearance.value, beside: beside.value, split: split.value }
+  watch([appearance, beside, split, resistors], () => {
+    const value: Kept = {
+      appearance: appearance.value,
+      beside: beside.value,
+      split: split.value,
+      resistors: resistors.value,
+    }
     try {
       localStorage.setItem(KEY, JSON.stringify(value))
     } catch {
@@ -47,7 +58,7 @@ export const useViewStore = defineStore('view', () => {
     appearance.value = order[(order.indexOf(appearance.value) + 1) % order.length]!
   }
 
-  return { appearance, beside, split, cursor, followAppearance, nextAppearance }
+  return { appearance, beside, split, resistors, cursor, followAppearance, nextAppearance }
 })
 
 function read(): Kept {

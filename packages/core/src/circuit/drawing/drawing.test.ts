@@ -226,7 +226,7 @@ describe('a circuit that does not hang together is drawn as it stands', () => {
     const broken = { ...whole, ...more }
     const drawing = drawingOf(broken, () => null, { width: 30, height: 30 })
     expect([drawing.circuit, drawing.rows]).toEqual([broken, 1])
-    const moved = circuitEdit({ edit: 'set-aside', args: { part: 'R1', as: 'open' } }).apply(broken)
+    const moved = circuitEdit({ edit: 'set-aside', args: { parts: ['R1'], as: 'open' } }).apply(broken)
     expect(moved.parts.find((p) => p.id === 'R1')!.aside).toBe('open')
   })
 })

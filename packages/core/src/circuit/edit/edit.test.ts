@@ -141,7 +141,7 @@ describe('edits', () => {
   const SAYING: EditCall[] = [
     { edit: 'set-value', args: { part: 'C1', field: 'capacitance', value: 1e-6 } },
     { edit: 'set-formula', args: { part: 'C1', field: 'capacitance', formula: '2u' } },
-    { edit: 'set-aside', args: { part: 'C1', as: 'open' } },
+    { edit: 'set-aside', args: { parts: ['C1'], as: 'open' } },
     { edit: 'place-part', args: { part: 'C1', at: { x: 1, y: 2, rotation: 90 } } },
   ]
   test.each(SAYING)('$edit says of a computed circuit what it does to a drawn one', (call) => {

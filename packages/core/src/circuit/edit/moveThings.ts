@@ -128,6 +128,17 @@ export function withMoved(
   return { ...moved, wires }
 }
 
+/** Where wires from parts that move lie while they follow, before ways are found anew; those between them left out. */
+export function followingWires(circuit: Circuit, parts: ReadonlySet<string>, by: GridPoint): Map<string, GridPoint[]> {
+  const joints = new Set(junctionsAmong(circuit, parts))
+  const goes = (end: Circuit['wires'][number]['ends'][number]) =>
+    'part' in end ? parts.has(end.part) : joints.has(end.junction)
+  const wires = circuit.wires.filter((w) => goes(w.ends[0]) !== goes(w.ends[1]))
+  const moving = circuit.parts.filter((p) => parts.has(p.id))
+  const moved = withMoved({ ...circuit, wires }, placesOf(moving, by), joints, by)
+  return new Map(moved.wires.map((w) => [w.id, wirePoints(moved, w) ?? []]))
+}
+
 /** Bends of a wire whose ends have moved: the first and last stretch grow or shrink, those beside them slide. */
 function following(points: readonly GridPoint[], from: GridPoint, to: GridPoint): GridPoint[] {
   if (points.length < 3) return []

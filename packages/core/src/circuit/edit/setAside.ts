@@ -1,19 +1,22 @@
 import { z } from 'zod'
 import { type CircuitEdit, withPart } from './CircuitEdit.js'
 
-const schema = z.strictObject({ part: z.string(), as: z.enum(['open', 'short']).nullable() })
+const schema = z.strictObject({ parts: z.array(z.string()).min(1), as: z.enum(['open', 'short']).nullable() })
 
-/** Takes a part out without deleting it, its pins open or joined; null puts it back. */
+/** Takes parts out without deleting them, their pins open or joined; null puts them back. */
 export const setAside: CircuitEdit<z.output<typeof schema>, 'set-aside'> = {
   id: 'set-aside',
   schema,
-  label: ({ part, as }) => (as ? `${part} set aside` : `${part} put back`),
-  apply: (circuit, { part, as }) =>
-    withPart(circuit, part, ({ aside: _before, ...rest }) => ({ ...rest, ...(as && { aside: as }) })),
-  says: ({ part, as }) => [
-    {
+  label: ({ parts, as }) =>
+    `${parts.length === 1 ? parts[0] : `${parts.length} parts`} ${as ? 'set aside' : 'put back'}`,
+  apply: (circuit, { parts, as }) =>
+    parts.reduce(
+      (now, part) => withPart(now, part, ({ aside: _before, ...rest }) => ({ ...rest, ...(as && { aside: as }) })),
+      circuit,
+    ),
+  says: ({ parts, as }) =>
+    parts.map((part) => ({
       part,
       patch: ({ aside: _before, ...rest }) => ({ ...rest, ...(as && { aside: as }) }),
-    },
-  ],
+    })),
 }

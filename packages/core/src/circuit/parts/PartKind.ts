@@ -194,6 +194,13 @@ export interface DcLink {
 export const PART_GROUPS = ['store', 'resist', 'drive', 'amplify', 'switch', 'join'] as const
 export type PartGroup = (typeof PART_GROUPS)[number]
 
+/** A value that a hand throws between positions, or turns along a way. */
+export interface Hand {
+  readonly field: string
+  readonly positions?: readonly { readonly value: number; readonly name: string }[]
+  readonly way?: readonly [from: number, to: number]
+}
+
 /**
  * A kind of part. Each stands in a file of its own and in the list of index.ts: pins, values, equations and netlist
  * form together, so that a new kind is one file and one line.
@@ -217,9 +224,13 @@ export interface PartKind {
   /** Where each pin lies from the part's centre, unrotated, in grid units; y points down. */
   readonly pinPlaces: Readonly<Record<string, readonly [x: number, y: number]>>
   readonly symbol: PartSymbol
+  /** The symbol at some values, where they show on it; of the same outline. */
+  symbolFor?(values: Readonly<Record<string, number>>): PartSymbol
   readonly values: readonly ValueField[]
   /** The field that a drawing shows and a person types on the part. */
   readonly mainValue?: string
+  /** What a hand sets on the part itself. */
+  readonly hand?: Hand
   /** What a drawing says instead of a main value that is only there because a number must be; null for others. */
   readonly valueWord?: (value: number) => string | null
   readonly takesWaveform?: boolean

@@ -1,5 +1,5 @@
 import { linked, type PartKind, stampResistance } from './PartKind.js'
-import { RESISTANCE } from './PartSymbol.js'
+import { RESISTANCE, ZIGZAG } from './PartSymbol.js'
 
 /** The part of the track below the wiper at half the way, for a logarithmic taper (common practice, no source). */
 const LOG_MIDDLE = 0.1
@@ -27,13 +27,19 @@ export const potentiometer: PartKind = {
   words: ['pot'],
   pins: ['a', 'wiper', 'b'],
   pinPlaces: { a: [-2, 0], wiper: [0, 2], b: [2, 0] },
-  symbol: { strokes: [...RESISTANCE, 'M0 2V.5'], filled: ['M0 .45L.3 1.1H-.3Z'], half: [2, 2] },
+  symbol: {
+    strokes: [...RESISTANCE, 'M0 2V.5'],
+    zigzag: [...ZIGZAG, 'M0 2V.5'],
+    filled: ['M0 .45L.3 1.1H-.3Z'],
+    half: [2, 2],
+  },
   values: [
     { id: 'resistance', name: 'Resistance', unit: 'Ω', default: 10e3, range: 'nonzero' },
     { id: 'position', name: 'Position of the wiper, 0 to 1', unit: '', default: 0.5, range: 'any' },
     { id: 'taper', name: 'Taper (0 linear, 1 logarithmic)', unit: '', default: 0, range: 'any' },
   ],
   mainValue: 'resistance',
+  hand: { field: 'position', way: [0, 1] },
   sensitive: true,
   dcLinks: linked('resistance', ['a', 'wiper'], ['wiper', 'b']),
   usual: [1, 1e8],

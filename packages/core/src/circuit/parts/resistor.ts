@@ -9,7 +9,7 @@ import {
   thermalNoise,
 } from './PartKind.js'
 import { asNetlist, atTemperature, stampAcross, TEMPERATURE_COEFFICIENTS, TEMPERATURE_FIELDS } from './realPassive.js'
-import { RESISTANCE } from './PartSymbol.js'
+import { RESISTANCE, ZIGZAG } from './PartSymbol.js'
 
 /** A resistance; a real one has an inductance in series with it and a capacitance across both. */
 export const resistor: PartKind = {
@@ -20,7 +20,7 @@ export const resistor: PartKind = {
   words: ['resistance', 'ohm'],
   pins: ['a', 'b'],
   pinPlaces: { a: [-2, 0], b: [2, 0] },
-  symbol: { strokes: RESISTANCE, half: [2, 0.7] },
+  symbol: { strokes: RESISTANCE, zigzag: ZIGZAG, half: [2, 0.7] },
   values: [
     { id: 'resistance', name: 'Resistance', unit: 'Ω', default: 1e3, range: 'nonzero' },
     realField('seriesInductance', 'Series inductance', 'H'),

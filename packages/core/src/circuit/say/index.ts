@@ -95,9 +95,21 @@ const doneToPart: Reader = (said, { part }) => {
       does: 'left to right',
       call: { edit: 'turn-parts', args: { parts: [part], turn: 'mirror' } },
     },
-    aside: { text: `${part} set aside`, does: 'open', call: { edit: 'set-aside', args: { part, as: 'open' } } },
-    short: { text: `${part} set aside`, does: 'shorted', call: { edit: 'set-aside', args: { part, as: 'short' } } },
-    back: { text: `${part} put back`, does: 'as it was', call: { edit: 'set-aside', args: { part, as: null } } },
+    aside: {
+      text: `${part} set aside`,
+      does: 'open',
+      call: { edit: 'set-aside', args: { parts: [part], as: 'open' } },
+    },
+    short: {
+      text: `${part} set aside`,
+      does: 'shorted',
+      call: { edit: 'set-aside', args: { parts: [part], as: 'short' } },
+    },
+    back: {
+      text: `${part} put back`,
+      does: 'as it was',
+      call: { edit: 'set-aside', args: { parts: [part], as: null } },
+    },
   }
   const found = done[said.toLowerCase()]
   return found ? [found] : []

@@ -73,7 +73,7 @@ describe('what is said at the tip', () => {
   test('something is done to a part that is meant', () => {
     const about = (text: string) => readingsOf(text, { ...at(), part: 'V1' })[0]?.call
     expect(about('turn')).toEqual({ edit: 'turn-parts', args: { parts: ['V1'], turn: 90 } })
-    expect(about('aside')).toEqual({ edit: 'set-aside', args: { part: 'V1', as: 'open' } })
+    expect(about('aside')).toEqual({ edit: 'set-aside', args: { parts: ['V1'], as: 'open' } })
     expect(about('name Drive')).toEqual({ edit: 'rename-part', args: { part: 'V1', to: 'Drive' } })
   })
 

@@ -165,7 +165,7 @@ describe('what can be done to a design', () => {
   })
 
   test('what is set aside and put back leaves nothing said; what adds a part draws the circuit as it was shown', () => {
-    const aside = (as: 'open' | null) => ({ edit: 'set-aside', args: { part: 'C1', as } }) as const
+    const aside = (as: 'open' | null) => ({ edit: 'set-aside' as const, args: { parts: ['C1'], as } })
     const open = withCircuitEdit(design, aside('open'))
     expect(open.circuit).toMatchObject({ origin: 'derived', patches: { C1: { aside: 'open' } } })
     expect(withCircuitEdit(open, aside(null))).toEqual(design)
