@@ -124,7 +124,7 @@ export { type Box, endPoint, isDrawn, looksJoined, placed, symbolBox, wirePoints
 export { type PlacedPin, placedPins } from './circuit/drawing/pins.js'
 export { blankCircuit } from './circuit/edit/blankCircuit.js'
 export { type GrowWay, supplyOf, WAYS } from './circuit/edit/growPart.js'
-export { growingPins, type NewPart, turnedAlong, withPinAt } from './circuit/edit/newPart.js'
+export type { NewPart } from './circuit/edit/newPart.js'
 export { followingWires } from './circuit/edit/moveThings.js'
 export { pieceOf } from './circuit/edit/pasteThings.js'
 export { type Direction, tipAfter, validTip, walkFrom } from './circuit/edit/walk.js'

@@ -10,10 +10,10 @@ const parts = computed(() => [...chosen])
 const areAside = computed(() => circuit.parts.every((p) => !chosen.has(p.id) || p.aside !== undefined))
 
 const ALIGN = [
-  { to: 'row', name: 'in a row' },
-  { to: 'column', name: 'in a column' },
-  { to: 'even-row', name: 'even across' },
-  { to: 'even-column', name: 'even down' },
+  { to: 'row', name: 'row', title: 'Put them in a row' },
+  { to: 'column', name: 'column', title: 'Put them in a column' },
+  { to: 'even-row', name: 'even →', title: 'Space them evenly along a row' },
+  { to: 'even-column', name: 'even ↓', title: 'Space them evenly along a column' },
 ] as const
 
 const align = (to: (typeof ALIGN)[number]['to']) =>
@@ -25,13 +25,17 @@ const aside = (as: 'open' | 'short' | null) => emit('edit', { edit: 'set-aside',
 <template>
   <div class="strip" role="group" :aria-label="`${parts.length} parts chosen`" @pointerdown.stop>
     <span class="count">{{ parts.length }} parts</span>
-    <button v-for="a in ALIGN" :key="a.to" type="button" class="pill" @click="align(a.to)">{{ a.name }}</button>
+    <button v-for="a in ALIGN" :key="a.to" type="button" class="pill" :title="a.title" @click="align(a.to)">
+      {{ a.name }}
+    </button>
     <button type="button" class="pill" @click="turn(90)">turn</button>
     <button type="button" class="pill" @click="turn('mirror')">mirror</button>
     <button v-if="areAside" type="button" class="pill" @click="aside(null)">put back</button>
     <template v-else>
-      <button type="button" class="pill" title="Their pins open" @click="aside('open')">aside, open</button>
-      <button type="button" class="pill" title="Their pins joined" @click="aside('short')">aside, short</button>
+      <button type="button" class="pill" title="Set them aside, their pins open" @click="aside('open')">aside</button>
+      <button type="button" class="pill" title="Set them aside, their pins joined" @click="aside('short')">
+        short
+      </button>
     </template>
     <button type="button" class="pill" @click="emit('scale')">scale</button>
   </div>

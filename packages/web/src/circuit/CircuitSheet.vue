@@ -35,7 +35,7 @@ import { resistorLook } from './look'
 import { type Chosen, Hits, isNothing, NOTHING_CHOSEN, onGrid, toggled } from './hit'
 import NoteField from './NoteField.vue'
 import OverviewMap from './OverviewMap.vue'
-import { GRID, sceneOf, valuesIn } from './scene'
+import { around, GRID, sceneOf, valuesIn } from './scene'
 import { operatingLayer } from './operatingLayer'
 import ValueField from './ValueField.vue'
 import { useViewport } from './viewport'
@@ -106,6 +106,21 @@ watch(
 watch(
   () => scene.value.drawing.rows,
   () => fit(),
+)
+/** What an edit brings is brought into view: with all the rest where that can be read, else by itself. */
+watch(
+  () => circuit.parts,
+  async (now, before) => {
+    const had = new Set(before.map((p) => p.id))
+    const come = new Set(now.flatMap((p) => (had.has(p.id) ? [] : [p.id])))
+    const boxes = scene.value.symbols.flatMap((s) => (come.has(s.id) ? [s.box] : []))
+    if (boxes.length === 0 || come.size === now.length) return
+    const box = boxes.reduce(around)
+    if (viewport.shows(box)) return
+    await nextTick()
+    if (viewport.zoomFor(scene.value.bounds!) >= READABLE) fit()
+    else viewport.reveal({ x: (box.left + box.right) / 2, y: (box.top + box.bottom) / 2 }, 120)
+  },
 )
 
 // Whoever comes without the focus elsewhere can type at once.

@@ -245,7 +245,10 @@ function leadOf(circuit: Circuit, label: Circuit['labels'][number], box: Box): s
   if (!end) return null
   const x = Math.min(box.right, Math.max(box.left, end.x))
   const y = Math.min(box.bottom, Math.max(box.top, end.y))
+  const nets = NetMap.of(circuit)
+  const net = nets.netAt(label.end)
   const isOnWire = circuit.wires.some((w) => {
+    if (nets.netAt(w.ends[0]) !== net) return false
     const points = wirePoints(circuit, w) ?? []
     return points.slice(1).some((b, k) => isNear(points[k]!, b, box))
   })

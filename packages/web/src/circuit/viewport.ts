@@ -93,15 +93,24 @@ export function useViewport(
     if (root.value) behaviour.transform(select(root.value), transform)
   }
 
+  /** The zoom at which a box fits. */
+  function zoomFor({ left, right, top, bottom }: Box): number {
+    const { width, height } = size.value
+    const [w, h] = [Math.max(1, (right - left) * GRID), Math.max(1, (bottom - top) * GRID)]
+    return Math.max(LEAST_ZOOM, Math.min(LARGEST, (width - 2 * MARGIN) / w, (height - 2 * MARGIN) / h))
+  }
+
+  /** Whether all of a box is in view. */
+  function shows(box: Box): boolean {
+    const view = seen()
+    return box.left >= view.left && box.right <= view.right && box.top >= view.top && box.bottom <= view.bottom
+  }
+
   /** Shows a box as large as can be, in grid units. */
   function fit(box: Box | null) {
     const { width, height } = size.value
     if (!box || width === 0 || height === 0) return
-    const [w, h] = [(box.right - box.left) * GRID, (box.bottom - box.top) * GRID]
-    const k = Math.max(
-      LEAST_ZOOM,
-      Math.min(LARGEST, (width - 2 * MARGIN) / Math.max(w, 1), (height - 2 * MARGIN) / Math.max(h, 1)),
-    )
+    const k = zoomFor(box)
     const x = width / 2 - (k * GRID * (box.left + box.right)) / 2
     const y = height / 2 - (k * GRID * (box.top + box.bottom)) / 2
     go(zoomIdentity.translate(x, y).scale(k))
@@ -148,7 +157,7 @@ export function useViewport(
     return { left, top }
   }
 
-  return { size, isMoving, zoom: () => now.k, fit, reveal, zoomBy, centre, seen, toGrid, toSheet }
+  return { size, isMoving, zoom: () => now.k, fit, reveal, zoomBy, centre, seen, shows, zoomFor, toGrid, toSheet }
 }
 
 export type Viewport = ReturnType<typeof useViewport>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import {
-  circuitEdit,
   computedAnew,
   diagramsOf,
   formatExact,
@@ -19,10 +18,11 @@ import {
   withStudy,
   writeNetlist,
 } from '@voskel/core'
-import { ElButton, ElMessage } from 'element-plus'
+import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import ChosenStrip from '../circuit/ChosenStrip.vue'
 import CircuitSheet from '../circuit/CircuitSheet.vue'
+import FindingList from '../circuit/FindingList.vue'
 import ParameterList from '../circuit/ParameterList.vue'
 import PartPanel from '../circuit/PartPanel.vue'
 import PartsTable from '../circuit/PartsTable.vue'
@@ -64,6 +64,7 @@ const values = computed(() => {
 const explaining = ref(false)
 const formulas = computed(() => results.sheet)
 const findings = computed(() => results.circuit?.findings ?? [])
+const isRefused = computed(() => findings.value.some((f) => f.severity === 'error'))
 const found = computed(() => {
   const marks = new Map<string, 'error' | 'warning'>()
   for (const f of findings.value)
@@ -281,18 +282,7 @@ const detail = computed(() => {
       <button class="plain-button" :disabled="!circuit" @click="copyNetlist">Copy netlist</button>
       <button v-if="typed.length" class="plain-button" @click="letGo">Let typed values go</button>
     </header>
-    <ul v-if="findings.length" class="findings" aria-label="Findings">
-      <li v-for="f in findings" :key="f.message" :class="f.severity">
-        <strong>{{ f.severity === 'error' ? 'Cannot be solved' : 'Worth a look' }}</strong>
-        {{ f.message }} <span class="soft">{{ f.fix }}</span>
-        <template v-if="f.remedy && canDraw">
-          <ElButton v-if="'edit' in f.remedy" size="small" @click="sheet.act(f.remedy)">
-            {{ capital(circuitEdit(f.remedy).label) }}
-          </ElButton>
-          <ElButton v-else size="small" @click="drawing?.look(f.remedy.look)">Show {{ f.remedy.look }}</ElButton>
-        </template>
-      </li>
-    </ul>
+    <FindingList v-if="!canDraw" :findings="findings" :can-mend="false" />
     <div v-if="outdated" class="notice" role="status">
       <p>
         {{ capital(outdatedText(outdated)) }}.
@@ -316,7 +306,7 @@ const detail = computed(() => {
         </li>
       </ul>
     </div>
-    <StageNote v-if="!findings.some((f) => f.severity === 'error')" :pieces="[]" />
+    <StageNote v-if="!canDraw && !isRefused" :pieces="[]" />
     <StageEmpty v-if="!circuit" />
     <div v-else-if="!canDraw" class="undrawn">
       <p>This circuit came without a drawing. It is simulated all the same.</p>
@@ -396,9 +386,19 @@ const detail = computed(() => {
         <button v-else-if="selected" type="button" class="over details" @click="sheet.isDetailed = true">
           {{ selected.id }} in detail
         </button>
-        <p v-if="isBlank" class="begin">
-          Say what comes next at the ring: type <b>4k7</b> Enter, then <b>↓</b> and <b>100nF</b> Enter.
-        </p>
+        <div class="bottom">
+          <p v-if="isBlank" class="begin">
+            Say what comes next at the ring: type <b>4k7</b> Enter, then <b>↓</b> and <b>100nF</b> Enter.
+          </p>
+          <FindingList
+            class="over"
+            :findings="findings"
+            can-mend
+            @edit="(call) => sheet.act(call)"
+            @look="(part) => drawing?.look(part)"
+          />
+          <StageNote v-if="!isRefused" class="over note" :pieces="[]" :doubts-only="findings.length > 0" />
+        </div>
       </CircuitSheet>
     </div>
     <PartsTable
@@ -518,39 +518,34 @@ const detail = computed(() => {
   font-weight: 650;
 }
 
-.begin {
+.bottom {
   position: absolute;
-  bottom: 14px;
-  left: 50%;
-  padding: 6px 14px;
-  border: 1px solid var(--line);
-  border-radius: 8px;
-  margin: 0;
-  background: var(--raised);
-  white-space: nowrap;
-  transform: translateX(-50%);
+  bottom: 10px;
+  left: 10px;
+  z-index: 2;
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  max-width: calc(100% - 20px);
+  max-height: 60%;
   pointer-events: none;
 }
 
-.findings {
-  max-height: 30%;
-  margin: 4px 14px;
-  padding: 0;
-  overflow: auto;
-  list-style: none;
+.bottom > * {
+  pointer-events: auto;
 }
 
-.findings li {
-  margin-bottom: 4px;
-  padding: 6px 10px;
-  border-left: 3px solid var(--waiting);
-  border-radius: 4px;
-  background: var(--panel);
+.bottom .note {
+  margin: 0;
+  border-radius: 8px;
 }
 
-.findings li.error {
-  border-left-color: var(--missed);
-  background: var(--missed-soft);
+.begin {
+  align-self: center;
+  padding: 6px 14px;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  background: var(--raised);
 }
 
 .notice {

@@ -8,7 +8,7 @@ import { NetMap } from '../NetMap.js'
 import { partKind } from '../parts/index.js'
 import { type CircuitEdit, pinOf } from './CircuitEdit.js'
 import { grounded, named, wired } from './connect.js'
-import { growingPins, type NewPart, NewPartSchema, pinEnd, turnedAlong, withNewPart, withPinAt } from './newPart.js'
+import { growingPins, type NewPart, NewPartSchema, pinBeyond, pinEnd, turnedAlong, withNewPart, withPinAt } from './newPart.js'
 import { isClear, lyingOn, withAir, withClear, withStrip } from './room.js'
 import { endAt, endsOf, joinTouching, liesOn, samePoint, splitWire, SpotSchema } from './spots.js'
 
@@ -72,9 +72,7 @@ export const growPart: CircuitEdit<z.output<typeof schema>, 'grow-part'> = {
       })
     if (pin !== undefined) pinOf({ id: partKind(part.kind).name, kind: part.kind, values: {} }, pin)
     const near = pin ?? pins[0]
-    const far = near === pins[1] ? pins[0] : pins[1]
-    const direction = DIRECTIONS[way]
-    const turned = turnedAlong(part, near, far, direction)
+    const { far, beyond, direction, turned } = grownAlong(part, near, way)
     const [begun, end] = endAt(circuit, from)
     const [roomy, lane] = withRoom(begun, end, direction, (at) => withPinAt(part, turned, near, at), part, way)
     const start = endPoint(roomy, end)!
@@ -89,9 +87,26 @@ export const growPart: CircuitEdit<z.output<typeof schema>, 'grow-part'> = {
     const tip = pinEnd(made, far)
     if (way === 'ground') grown = groundedBelow(grown, tip)
     if (way === 'supply') grown = supplied(grown, tip)
-    if (way === 'onwards') grown = followed(grown, end, tip)
+    if (beyond !== null) grown = followed(grown, end, pinEnd(made, beyond))
     return joinTouching(grown, endsOf([made.id]))
   },
+}
+
+/**
+ * How a part lies that grows from one of its pins: the pin that goes the way, the one where the signal goes on, where the
+ * near pin lies from where it grows.
+ */
+function grownAlong(part: NewPart, near: string, way: GrowWay) {
+  const along = DIRECTIONS[way]
+  const { from, across } = partKind(part.kind).grows ?? {}
+  // A transistor stands beside what controls it; what it conducts to goes the way, the signal goes on at the other pin.
+  if (across && near === from && (way === 'ground' || way === 'supply')) {
+    const [far, beyond] = way === 'ground' ? across : [across[1], across[0]]
+    return { far, beyond, direction: DIRECTIONS.onwards, turned: turnedAlong(part, beyond, far, along, near) }
+  }
+  const far = pinBeyond(part.kind, near)
+  const beyond = way === 'onwards' ? far : null
+  return { far, beyond, direction: along, turned: turnedAlong(part, near, far, along) }
 }
 
 /** The place of a part whose near pin lies at a point. */

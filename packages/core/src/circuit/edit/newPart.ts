@@ -29,13 +29,32 @@ export function growingPins(kind: string): readonly [from: string, to: string] |
   return pins.length > 0 ? [pins[0], pins.at(-1)!] : null
 }
 
+/** The pin of a part at which a circuit goes on that came to another one of it. */
+export function pinBeyond(kind: string, near: string): string {
+  const [from, to] = growingPins(kind)!
+  const { across } = partKind(kind).grows ?? {}
+  if (across?.includes(near)) return near === across[0] ? across[1] : across[0]
+  return near === to ? from : to
+}
+
 const ROTATIONS = [0, 90, 180, 270] as const
+
+/** What being beside the others on the left counts for against being straight. */
+const LITTLE = 1e-3
 
 /**
  * How a part is turned so that it leads from one pin to another in a direction, as straight as can be; mirrored only where
  * that is straighter.
+ *
+ * @param left a pin that is to lie on the left, where both ways are as straight
  */
-export function turnedAlong(part: NewPart, from: string, to: string, along: GridPoint): NonNullable<Part['at']> {
+export function turnedAlong(
+  part: NewPart,
+  from: string,
+  to: string,
+  along: GridPoint,
+  left?: string,
+): NonNullable<Part['at']> {
   const { pinPlaces } = partKind(part.kind)
   let best = { at: { x: 0, y: 0, rotation: 0 } as NonNullable<Part['at']>, fit: -Infinity }
   for (const mirrored of [false, true])
@@ -43,7 +62,8 @@ export function turnedAlong(part: NewPart, from: string, to: string, along: Grid
       const at = { x: 0, y: 0, rotation, ...(mirrored && { mirrored }) }
       const [a, b] = [placed({ at }, pinPlaces[from]), placed({ at }, pinPlaces[to])]
       const [dx, dy] = [b.x - a.x, b.y - a.y]
-      const fit = (dx * along.x + dy * along.y) / Math.hypot(dx, dy) || 0
+      const isLeft = left !== undefined && placed({ at }, pinPlaces[left]).x < 0
+      const fit = ((dx * along.x + dy * along.y) / Math.hypot(dx, dy) || 0) + (isLeft ? LITTLE : 0)
       if (fit > best.fit + 1e-9) best = { at, fit }
     }
   return best.at

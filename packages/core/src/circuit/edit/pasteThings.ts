@@ -5,7 +5,7 @@ import { GROUND_NAME } from '../flatten.js'
 import { freeId, freePartId } from '../ids.js'
 import type { CircuitEdit } from './CircuitEdit.js'
 import { supplyOf } from './growPart.js'
-import { clearShift } from './room.js'
+import { apartShift } from './room.js'
 import { endsOf, joinTouching } from './spots.js'
 
 const schema = z.strictObject({
@@ -42,7 +42,7 @@ export const pasteThings: CircuitEdit<z.output<typeof schema>, 'paste-things'> =
       ...shared.inPart(p),
       ...(p.refs && { refs: p.refs.map((r) => names.get(r) ?? r) }),
     }))
-    const shift = shiftOf(circuit, own, at)
+    const shift = shiftOf(circuit, piece, at)
     const moved = <P extends { x: number; y: number }>(p: P): P => ({ ...p, x: p.x + shift.x, y: p.y + shift.y })
     now = {
       ...circuit,
@@ -91,15 +91,15 @@ function freeNet(circuit: Circuit, name: string): string {
   return next
 }
 
-function shiftOf(circuit: Circuit, own: readonly Part[], at: { x: number; y: number } | undefined) {
-  const boxes = own.flatMap((p) => symbolBox(p) ?? [])
+function shiftOf(circuit: Circuit, piece: Circuit, at: { x: number; y: number } | undefined) {
+  const boxes = piece.parts.flatMap((p) => symbolBox(p) ?? [])
   if (boxes.length === 0) return { x: 0, y: 0 }
   const corner = {
     x: Math.round(Math.min(...boxes.map((b) => b.left))),
     y: Math.round(Math.min(...boxes.map((b) => b.top))),
   }
   const wanted = at ? { x: at.x - corner.x, y: at.y - corner.y } : { x: BESIDE, y: BESIDE }
-  return clearShift(circuit, own, wanted)
+  return apartShift(circuit, piece, wanted)
 }
 
 /** Models and parameters of a piece as they come into a circuit: those that say something else get another name. */

@@ -85,6 +85,20 @@ export function clearShift(circuit: Circuit, moving: readonly Part[], wanted: Gr
   return wanted
 }
 
+/** How far beside where it is wanted a whole piece is tried before it goes beyond everything, grid units. */
+const NEAR = 12
+
+/** The shift nearest to the one wanted with which a piece touches nothing of a circuit; beyond all of it where none is near. */
+export function apartShift(circuit: Circuit, piece: Circuit, wanted: GridPoint): GridPoint {
+  const [lying, own] = [lyingOn(circuit), lyingOn(piece).map((box) => withAir(box, 2 * AIR))]
+  if (lying.length === 0 || own.length === 0) return wanted
+  const fits = (by: GridPoint) => own.every((box) => lying.every((other) => !touches(movedBox(box, by), other)))
+  for (let far = 0; far <= NEAR; far++) for (const by of ring(wanted, far)) if (fits(by)) return by
+  const right = Math.max(...lying.map((b) => b.right))
+  const left = Math.min(...own.map((b) => b.left))
+  return { x: Math.ceil(right - left) + 4, y: 0 }
+}
+
 /** The circuit with one part moved to the nearest place where it lies on no other. */
 export function withClear(circuit: Circuit, id: string): Circuit {
   const part = circuit.parts.find((p) => p.id === id)

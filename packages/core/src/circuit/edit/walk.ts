@@ -1,4 +1,5 @@
 import type { Circuit, GridPoint } from '../circuit.js'
+import { NetMap } from '../NetMap.js'
 import { looksJoined, placed, stretchesOf, wirePoints } from '../drawing/geometry.js'
 import { partKind } from '../parts/index.js'
 import { samePoint, type Spot, spotAt, spotPoint } from './spots.js'
@@ -76,13 +77,23 @@ function throughPart(circuit: Circuit, { part: id }: { part: string }, at: GridP
 export function tipAfter(before: Circuit, after: Circuit, tip: Spot, goesOn: boolean): Spot {
   const had = new Set(before.parts.map((p) => p.id))
   const come = after.parts.find((p) => !had.has(p.id) && p.kind !== 'ground')
-  if (come && goesOn) {
-    const { grows, pins } = partKind(come.kind, come.id)
-    const to = grows?.to ?? pins.at(-1)
-    if (to !== undefined) return { part: come.id, pin: to }
-  }
+  const to = come && onwardsFrom(after, come, goesOn)
+  if (to !== undefined) return { part: come!.id, pin: to }
   return validTip(after, tip, spotPoint(before, tip))
 }
+
+/** The pin at which a circuit goes on from a part that came; undefined where it does not. */
+function onwardsFrom(circuit: Circuit, part: Circuit['parts'][number], goesOn: boolean): string | undefined {
+  const { grows, pins } = partKind(part.kind, part.id)
+  const nets = NetMap.of(circuit)
+  const open = grows?.across?.filter((pin) => nets.netOf(part.id, pin) === null || isAlone(nets, part.id, pin)) ?? []
+  if (open.length > 0) return open.includes(grows!.to) ? grows!.to : open[0]
+  return goesOn ? (grows?.to ?? pins.at(-1)) : undefined
+}
+
+/** Whether nothing but the part itself, and a name, is on a pin's net. */
+const isAlone = (nets: NetMap, part: string, pin: string): boolean =>
+  nets.pinsOf(nets.netOf(part, pin)!).every((p) => p.part === part)
 
 /** A tip that is there: as it is, or what lies where it was. */
 export function validTip(circuit: Circuit, tip: Spot, was: GridPoint | null): Spot {

@@ -215,7 +215,12 @@ export interface PartKind {
   /** What a person calls it, besides its name; in lower case. */
   readonly words?: readonly string[]
   /** Where a circuit comes to it and goes on from it; left out, its first pin and its last. */
-  readonly grows?: { readonly from: string; readonly to: string }
+  readonly grows?: {
+    readonly from: string
+    readonly to: string
+    /** Of a transistor, which is controlled at `from`: the pins that it conducts between, the one nearer to ground first. */
+    readonly across?: readonly [lower: string, upper: string]
+  }
   /** Pins that are joined to each other until somebody says otherwise. */
   readonly usuallyJoined?: readonly (readonly [string, string])[]
   /** It usually stands between the net and ground. */

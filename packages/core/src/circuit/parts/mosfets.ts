@@ -50,7 +50,7 @@ function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1):
     letter: 'M',
     group: 'amplify',
     words: [id],
-    grows: { from: 'gate', to: 'drain' },
+    grows: { from: 'gate', to: 'drain', across: polarity > 0 ? ['source', 'drain'] : ['drain', 'source'] },
     usuallyJoined: [['bulk', 'source']],
     pins: ['drain', 'gate', 'source', 'bulk'],
     pinPlaces: { drain: [2, -2], gate: [-2, 0], source: [2, 2], bulk: [2, 0] },
