@@ -35,7 +35,7 @@ import { resistorLook } from './look'
 import { type Chosen, Hits, isNothing, NOTHING_CHOSEN, onGrid, toggled } from './hit'
 import NoteField from './NoteField.vue'
 import OverviewMap from './OverviewMap.vue'
-import { around, GRID, sceneOf, valuesIn } from './scene'
+import { around, GRID, pathOf, sceneOf, valuesIn } from './scene'
 import { operatingLayer } from './operatingLayer'
 import ValueField from './ValueField.vue'
 import { useViewport } from './viewport'
@@ -573,6 +573,7 @@ const foundWires = computed(() => {
       />
       <svg class="layer overlay" aria-hidden="true">
         <g v-for="(t, k) in tags" :key="k" class="tag" :class="t.kind">
+          <path v-if="t.lead" class="lead" :d="pathOf(t.lead)" />
           <rect
             :x="t.box.left * GRID"
             :y="t.box.top * GRID + 1"
@@ -580,8 +581,14 @@ const foundWires = computed(() => {
             :height="(t.box.bottom - t.box.top) * GRID - 2"
             rx="4"
           />
-          <text :x="((t.box.left + t.box.right) / 2) * GRID" :y="((t.box.top + t.box.bottom) / 2) * GRID" dy=".34em">
-            {{ t.text }}
+          <text
+            v-for="(line, n) in t.lines"
+            :key="n"
+            :x="((t.box.left + t.box.right) / 2) * GRID"
+            :y="(t.box.top + ((n + 0.5) * (t.box.bottom - t.box.top)) / t.lines.length) * GRID"
+            dy=".34em"
+          >
+            {{ line }}
           </text>
         </g>
         <path v-if="following" class="wire" :d="following" />
@@ -760,11 +767,20 @@ const foundWires = computed(() => {
   stroke: var(--curve-1);
 }
 
-.tag.current rect {
+.tag .lead {
+  fill: none;
+  stroke: var(--curve-1);
+  stroke-width: 0.8;
+  stroke-dasharray: 2 3;
+}
+
+.tag.current rect,
+.tag.current .lead {
   stroke: var(--curve-2);
 }
 
-.tag.device rect {
+.tag.device rect,
+.tag.device .lead {
   stroke: var(--curve-3);
 }
 

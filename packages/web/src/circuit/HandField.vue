@@ -16,7 +16,7 @@ const turned = (event: Event) => set(Number((event.target as HTMLInputElement).v
 </script>
 
 <template>
-  <div class="hand" @pointerdown.stop @keydown.stop>
+  <div class="hand" @pointerdown.stop>
     <template v-if="hand.positions">
       <button
         v-for="p in hand.positions"

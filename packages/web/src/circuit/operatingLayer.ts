@@ -14,11 +14,11 @@ import type { Scene } from './scene'
 
 /** Something that a layer says on the drawing. */
 export interface LayerTag {
-  readonly text: string
+  readonly lines: readonly string[]
   readonly kind: 'voltage' | 'current' | 'device'
   readonly box: Box
-  /** Where it belongs. */
-  readonly at: GridPoint
+  /** From its frame to where it belongs, where that is not beside it; grid units. */
+  readonly lead: readonly [GridPoint, GridPoint] | null
 }
 
 const DIGITS = 4
@@ -39,7 +39,7 @@ export function operatingLayer(scene: Scene, report: OperatingReport): LayerTag[
   const texts: (LayerText & Pick<LayerTag, 'kind'>)[] = []
   for (const [net, volts] of Object.entries(report.nodes)) {
     const at = placeOf(scene, nets, net)
-    if (at) texts.push({ text: formatQuantity(volts, 'V', DIGITS), at, kind: 'voltage' })
+    if (at) texts.push({ lines: [formatQuantity(volts, 'V', DIGITS)], at, kind: 'voltage' })
   }
   for (const part of circuit.parts) {
     const [first, second] = partKind(part.kind).pins
@@ -55,17 +55,29 @@ export function operatingLayer(scene: Scene, report: OperatingReport): LayerTag[
         return typeof value === 'number' ? [`${id} ${formatQuantity(value, unit, 3)}`] : []
       })
       const region = typeof device.region === 'string' ? [device.region] : []
-      texts.push({ text: [...region, ...words].join(', '), at: { x: part.at.x, y: part.at.y + 3 }, kind: 'device' })
+      const lines = [[part.id, ...region].join(' '), words.slice(0, 2).join(' · '), words.slice(2).join(' · ')]
+      texts.push({ lines: lines.filter((l) => l !== ''), at: part.at, kind: 'device' })
     }
     if (ampere === undefined) continue
     // The arrow points where the current flows.
     const forth = ampere >= 0
     const [dx, dy] = forth ? [to.x - from.x, to.y - from.y] : [from.x - to.x, from.y - to.y]
     const arrow = Math.abs(dx) >= Math.abs(dy) ? (dx > 0 ? '→' : '←') : dy > 0 ? '↓' : '↑'
-    texts.push({ text: `${arrow} ${formatQuantity(Math.abs(ampere), 'A', DIGITS)}`, at: middle, kind: 'current' })
+    texts.push({ lines: [`${arrow} ${formatQuantity(Math.abs(ampere), 'A', DIGITS)}`], at: middle, kind: 'current' })
   }
   const taken = [...scene.labels.map((l) => l.box), ...scene.names.map((n) => n.box)]
-  return placeTexts(circuit, taken, texts).map((box, k) => ({ ...texts[k]!, box }))
+  return placeTexts(circuit, taken, texts).map((box, k) => ({ ...texts[k]!, box, lead: leadOf(box, texts[k]!.at) }))
+}
+
+/** Grid units from a frame within which what it belongs to is seen. */
+const NEAR = 2.5
+
+function leadOf(box: Box, at: GridPoint): LayerTag['lead'] {
+  const edge = {
+    x: Math.min(box.right, Math.max(box.left, at.x)),
+    y: Math.min(box.bottom, Math.max(box.top, at.y)),
+  }
+  return Math.hypot(at.x - edge.x, at.y - edge.y) > NEAR ? [edge, at] : null
 }
 
 /** The middle of the longest stretch of a net; a pin where it has no wire. */

@@ -3,6 +3,7 @@ import type { Verdict } from '@voskel/core'
 import { ElButton, ElDialog, ElSplitter, ElSplitterPanel } from 'element-plus'
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
+import { isFromTextField } from '../components/textField'
 import { keyOf, useCommands } from '../frame/commands'
 import CommandSearch from '../frame/CommandSearch.vue'
 import KeptOffers from '../frame/KeptOffers.vue'
@@ -90,14 +91,8 @@ function follow(verdict: Verdict) {
 
 function key(event: KeyboardEvent) {
   const pressed = keyOf(event)
-  const inField =
-    event.target instanceof HTMLElement &&
-    event.target.closest(
-      'input:not([type="radio"], [type="checkbox"]), textarea, [contenteditable], [role="combobox"]',
-    ) !== null
-  // In a field plain keys type, and Ctrl+Z undoes the typing.
   if (
-    inField &&
+    isFromTextField(event) &&
     (!pressed.includes('Ctrl+') || pressed === 'Ctrl+Z' || pressed === 'Ctrl+Y' || pressed === 'Ctrl+Shift+Z')
   )
     return

@@ -3,6 +3,7 @@ import { CopyDocument, Delete, Download, Moon, Plus, Printer, Sunny } from '@ele
 import { ElButton, ElDialog, ElIcon, ElInput } from 'element-plus'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
+import { isFromTextField } from '../components/textField'
 import { api, type ProjectSummary } from '../api/client'
 import { chooseFile, fileName, saveFile } from '../components/files'
 import type { Unsent } from '../document/outbox'
@@ -103,8 +104,8 @@ async function startSheet(project: string) {
 /** N begins a design in the first project. */
 function key(event: KeyboardEvent) {
   const [first] = projects.projects ?? []
-  const isTyping = event.target instanceof HTMLElement && event.target.closest('input, textarea') !== null
-  if (event.key !== 'n' || event.ctrlKey || event.metaKey || event.altKey || isTyping || !first || asking.value) return
+  if (event.key !== 'n' || event.ctrlKey || event.metaKey || event.altKey) return
+  if (isFromTextField(event) || !first || asking.value) return
   event.preventDefault()
   starting.value = first.id
 }

@@ -20,6 +20,7 @@ import {
 } from '@voskel/core'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
+import { isFromTextField } from '../components/textField'
 import ChosenStrip from '../circuit/ChosenStrip.vue'
 import CircuitSheet from '../circuit/CircuitSheet.vue'
 import FindingList from '../circuit/FindingList.vue'
@@ -232,19 +233,17 @@ async function toClipboard(text: string): Promise<boolean> {
 /** Copy, cut and paste belong to the sheet while it has the focus. */
 function copy(event: ClipboardEvent, cuts = false) {
   const text = sheet.copied()
-  if (text === null || isTyping(event)) return
+  if (text === null || isFromTextField(event)) return
   event.clipboardData?.setData('text/plain', text)
   event.preventDefault()
   if (cuts) sheet.removeChosen()
 }
 
 function paste(event: ClipboardEvent) {
-  if (isTyping(event)) return
+  if (isFromTextField(event)) return
   event.preventDefault()
   sheet.paste(event.clipboardData?.getData('text/plain') ?? '')
 }
-
-const isTyping = ({ target }: Event) => target instanceof HTMLElement && target.closest('input, textarea') !== null
 
 const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1)
 
@@ -252,7 +251,9 @@ const detail = computed(() => {
   const part = selected.value
   if (!part || !circuit.value) return null
   const known = valuesIn(circuit.value)(part)
-  const fields = partKind(part.kind).values.map((f) => {
+  // What a real part has and this one lacks is left to its details.
+  const told = partKind(part.kind).values.filter((f) => !f.ofModel || (known?.[f.id]?.value ?? f.default) !== f.default)
+  const fields = told.map((f) => {
     const exact = derived.value ? part.exact?.[f.id] : undefined
     const formula = part.formulas?.[f.id]
     const value = known?.[f.id]

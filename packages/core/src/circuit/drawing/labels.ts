@@ -16,6 +16,8 @@ export interface LabelPlace {
 const LETTER = 0.47
 const LINE = 1.27
 const GAP = 0.2
+/** Between the words of two parts. */
+const AIR = 0.25
 
 /** The frame of a net's name: where it begins from the place of the name, and what it adds to the letters' width. */
 const NET = { above: 2.1, left: 0.875, frame: 1 } as const
@@ -33,15 +35,17 @@ const [ABOVE_TWO, BELOW_TWO]: readonly LabelPlace[] = [
   { side: 'above', lines: 2 },
   { side: 'below', lines: 2 },
 ]
-const CANDIDATES: Readonly<Record<'lying' | 'lyingBelow' | 'standing', readonly LabelPlace[]>> = {
+const BESIDE: readonly LabelPlace[] = [
+  { side: 'right', lines: 2 },
+  { side: 'left', lines: 2 },
+  { side: 'right', lines: 1 },
+  { side: 'left', lines: 1 },
+]
+const CANDIDATES: Readonly<Record<'lying' | 'lyingBelow' | 'standing' | 'beside', readonly LabelPlace[]>> = {
   lying: [ABOVE, BELOW, ABOVE_TWO, BELOW_TWO],
   lyingBelow: [BELOW, ABOVE, BELOW_TWO, ABOVE_TWO],
-  standing: [
-    { side: 'right', lines: 2 },
-    { side: 'left', lines: 2 },
-    { side: 'right', lines: 1 },
-    { side: 'left', lines: 1 },
-  ],
+  standing: BESIDE,
+  beside: [...BESIDE, ABOVE, BELOW],
 }
 
 /**
@@ -202,7 +206,7 @@ export function placeLabels(
     return { part, text, candidates: priced, chosen: priced[0] }
   })
   const hiddenBy = (label: (typeof labels)[number], box: Box) =>
-    labels.reduce((sum, l) => (l === label ? sum : sum + WEIGHT.label * overlap(box, l.chosen.box)), 0)
+    labels.reduce((sum, l) => (l === label ? sum : sum + WEIGHT.label * overlap(inflated(box, AIR), l.chosen.box)), 0)
   // A later label may have taken what an earlier one would rather have had: more rounds settle that.
   for (let round = 0; round < 4; round++) {
     let moved = false
@@ -219,7 +223,7 @@ export function placeLabels(
   for (const label of labels) {
     const { part, chosen } = label
     if (part.label || chosen.hidden + hiddenBy(label, chosen.box) <= TOUCHING) continue
-    const others = labels.flatMap((l) => (l === label ? [] : [l.chosen.box]))
+    const others = labels.flatMap((l) => (l === label ? [] : [inflated(l.chosen.box, AIR)]))
     const box = nearestFree(chosen.box, [...symbols.map((s) => s.box), ...wires, ...names, ...others])
     const shift = { x: box.left - chosen.box.left, y: box.top - chosen.box.top }
     label.chosen = { place: { ...chosen.place, shift }, box, hidden: 0, price: 0 }
@@ -227,9 +231,9 @@ export function placeLabels(
   return new Map(labels.map(({ part, chosen }) => [part.id, chosen.place]))
 }
 
-/** Words of a layer over a drawing: what they say, and beside what. */
+/** Words of a layer over a drawing: what they say, line by line, and beside what. */
 export interface LayerText {
-  readonly text: string
+  readonly lines: readonly string[]
   readonly at: GridPoint
 }
 
@@ -240,8 +244,9 @@ export const LAYER_SCALE = 0.86
 export function placeTexts(circuit: Circuit, taken: readonly Box[], texts: readonly LayerText[]): Box[] {
   const lying = [...taken, ...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...wireBoxes(circuit)]
   const found: Box[] = []
-  for (const { text, at } of texts) {
-    const [width, height] = [LAYER_SCALE * LETTER * (text.length + 1), LAYER_SCALE * LINE]
+  for (const { lines, at } of texts) {
+    const letters = Math.max(...lines.map((l) => l.length)) + 1
+    const [width, height] = [LAYER_SCALE * LETTER * letters, LAYER_SCALE * LINE * lines.length]
     const box = { left: at.x - width / 2, right: at.x + width / 2, top: at.y - height / 2, bottom: at.y + height / 2 }
     found.push(nearestFree(box, [...lying, ...found]))
   }
@@ -258,6 +263,8 @@ function byHand(part: Part, text: string | null, middle: GridPoint): LabelPlace 
 
 /** Places for a label, the usual one first. */
 function candidatesOf(part: Part): readonly LabelPlace[] {
+  const { labelled } = partKind(part.kind, part.id).symbol
+  if (labelled === 'beside') return isUpright(part) ? CANDIDATES.lying : CANDIDATES.beside
   if (isUpright(part)) return CANDIDATES.standing
-  return partKind(part.kind, part.id).symbol.labelled === 'below' ? CANDIDATES.lyingBelow : CANDIDATES.lying
+  return labelled === 'below' ? CANDIDATES.lyingBelow : CANDIDATES.lying
 }

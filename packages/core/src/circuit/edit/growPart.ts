@@ -147,10 +147,20 @@ function withRoom(
       (lane !== 0 || !own.some((points) => runsAlong(points, start, pinFor(0))))
     )
   }
-  for (const lane of isLying ? LANES.lying : LANES.standing) if (fits(circuit, lane)) return [circuit, lane]
-  // Everything on that side makes room for a lane.
-  const along = isLying ? 'y' : 'x'
-  return [withStrip(circuit, along, start[along] + 1, LANE + 2), LANE]
+  const lanes = isLying ? LANES.lying : LANES.standing
+  for (const lane of lanes) if (fits(circuit, lane)) return [circuit, lane]
+  // What lies there moves on: everything beside for a lane, or everything ahead, or both.
+  const [across, ahead] = isLying ? (['y', 'x'] as const) : (['x', 'y'] as const)
+  const beside = withStrip(circuit, across, start[across] + 1, LANE + 2)
+  if (fits(beside, LANE)) return [beside, LANE]
+  const box = boxFor(0)
+  const length = isLying ? box.right - box.left : box.bottom - box.top
+  const sign = direction.x + direction.y
+  const moved = (on: Circuit) => withStrip(on, ahead, start[ahead], sign * Math.ceil(LEAD + length))
+  const aheadOnly = moved(circuit)
+  for (const lane of lanes) if (fits(aheadOnly, lane)) return [aheadOnly, lane]
+  const both = moved(beside)
+  return fits(both, LANE) ? [both, LANE] : [beside, LANE]
 }
 
 const isEdgeOf = (p: GridPoint, b: { left: number; right: number; top: number; bottom: number }) =>
@@ -204,7 +214,7 @@ const USUAL_SUPPLY = 5
 function withSupply(circuit: Circuit, name: string): Circuit {
   if (circuit.labels.some((l) => l.name === name)) return circuit
   const boxes = circuit.parts.flatMap((p) => symbolBox(p) ?? [])
-  const left = Math.floor(boxes.reduce((least, b) => Math.min(least, b.left), 0)) - 9
+  const left = Math.floor(boxes.reduce((least, b) => Math.min(least, b.left), 0)) - 12
   const part = { kind: 'voltage-source', values: { bias: USUAL_SUPPLY, acMagnitude: 0, acPhase: 0 } }
   const [with_, source] = withNewPart(circuit, part, { x: left, y: 4, rotation: 90 })
   return groundedBelow(named(with_, pinEnd(source, 'plus'), name), pinEnd(source, 'minus'))

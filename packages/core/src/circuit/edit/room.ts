@@ -12,9 +12,14 @@ import {
   wirePoints,
 } from '../drawing/geometry.js'
 
-/** Everything beyond a line moves on by so many grid units, its wires with it: a strip of paper is put in. */
+/**
+ * Everything beyond a line moves on, its wires with it: a strip of paper is put in.
+ *
+ * @param by grid units; below 0 what lies before the line moves back
+ */
 export function withStrip(circuit: Circuit, along: 'x' | 'y', beyond: number, by: number): Circuit {
-  const moved = <P extends GridPoint>(p: P): P => (p[along] > beyond ? { ...p, [along]: p[along] + by } : p)
+  const isBeyond = (v: number) => (by < 0 ? v < beyond : v > beyond)
+  const moved = <P extends GridPoint>(p: P): P => (isBeyond(p[along]) ? { ...p, [along]: p[along] + by } : p)
   return {
     ...circuit,
     parts: circuit.parts.map((p) => (p.at ? { ...p, at: moved(p.at) } : p)),

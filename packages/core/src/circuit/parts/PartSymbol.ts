@@ -8,8 +8,8 @@ export interface PartSymbol {
   readonly zigzag?: readonly string[]
   readonly filled?: readonly string[]
   readonly texts?: readonly { readonly x: number; readonly y: number; readonly text: string }[]
-  /** Where its name and value stand while it lies; above where nothing is said. */
-  readonly labelled?: 'below'
+  /** Where its name and value stand while it is not turned upright; above where nothing is said. */
+  readonly labelled?: 'below' | 'beside'
   /** Half width and half height, with room for a finger. */
   readonly half: readonly [number, number]
   /** Its upper edge, where that is not as far from the part's place as the lower one. */

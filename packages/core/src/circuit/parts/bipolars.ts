@@ -59,6 +59,7 @@ function bipolarKind(id: string, name: string, modelType: string, polarity: 1 | 
       strokes: ['M-2 0H0M0 -1V1', 'M0 -.5L2 -1.5V-2M0 .5L2 1.5V2'],
       // The arrow shows the emitter's current: out of an NPN, into a PNP.
       filled: [polarity > 0 ? 'M1.6 1.3L.75 1.21L1.02 .67Z' : 'M.4 .7L.98 1.33L1.25 .79Z'],
+      labelled: 'beside',
       half: [2, 2.2],
     },
     optionalPins: { substrate: '0' },

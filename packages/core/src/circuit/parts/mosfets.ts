@@ -58,6 +58,7 @@ function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1):
       strokes: ['M-2 0H-.4M-.4 -1V1', 'M0 -1.2V-.6M0 -.3V.3M0 .6V1.2', 'M0 -.9H2V-2M0 .9H2V2M0 0H2'],
       // The arrow on the bulk's line points to an n channel and away from a p channel.
       filled: [polarity > 0 ? 'M.15 0L.85 -.3V.3Z' : 'M1 0L.3 -.3V.3Z'],
+      labelled: 'beside',
       half: [2, 2.2],
     },
     modelType,

@@ -173,7 +173,8 @@ const range: Reader = (said, at) => {
   if (high === undefined || more !== undefined) return []
   const [from, to] = [low, high].map((t) => quantityIn(t, 'Ω'))
   if (from === null || to === null || !(from >= 0 && to > from)) return []
-  const part = { kind: 'potentiometer', values: { resistance: to, position: from / to } }
+  // From nothing on there is no place that is meant: the middle.
+  const part = { kind: 'potentiometer', values: { resistance: to, position: from === 0 ? 0.5 : from / to } }
   return [
     grows(at, part, `potentiometer 0 … ${echoed(to, 'Ω')}${from === 0 ? '' : `, turned to ${echoed(from, 'Ω')}`}`),
   ]
