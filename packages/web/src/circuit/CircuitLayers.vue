@@ -8,7 +8,7 @@ export interface CurveLook {
 </script>
 
 <script setup lang="ts">
-import type { GridPoint } from '@voskel/core'
+import type { Box, GridPoint } from '@voskel/core'
 import { computed } from 'vue'
 import { GRID, NOTE_SIZE, type Scene } from './scene'
 
@@ -44,10 +44,20 @@ const halo = (as: 'error' | 'warning') =>
   scene.wires.flatMap((w) => (foundWires?.get(w.id) === as && !hidden.has(`wire ${w.id}`) ? [w.d] : [])).join('')
 const faulty = computed(() => halo('error'))
 const doubtful = computed(() => halo('warning'))
+const px = (v: number) => `${v}px`
+const placeOf = ({ x, y }: GridPoint) => ({ left: px(x), top: px(y) })
+const frameOf = ({ left, right, top, bottom }: Box) => ({
+  ...placeOf({ x: left * GRID, y: top * GRID }),
+  width: px((right - left) * GRID),
+  height: px((bottom - top) * GRID),
+})
 /** The ring of a name carries its curve's colour and dash. */
 const ringOf = (name: string) => {
   const look = curves?.get(name)
-  return look && { stroke: `var(--curve-${look.color + 1})`, strokeWidth: '2', strokeDasharray: look.dash.join(' ') }
+  if (!look) return undefined
+  const [dash] = look.dash
+  const style = dash === undefined ? 'solid' : dash > 4 ? 'dashed' : 'dotted'
+  return { border: `2px ${style} var(--curve-${look.color + 1})` }
 }
 const dot = ({ x, y }: GridPoint) => `M${x * GRID - 4} ${y * GRID}a4 4 0 1 1 8 0a4 4 0 1 1 -8 0`
 const dots = computed(() => scene.dots.map(dot).join(''))
@@ -88,62 +98,43 @@ const open = computed(() =>
         <path :d="s.strokes" />
         <path v-if="s.filled" class="filled" :d="s.filled" />
       </g>
-      <text v-for="t in s.texts" :key="t.text" :x="t.x" :y="t.y" dy=".32em">{{ t.text }}</text>
     </g>
   </svg>
-  <svg class="layer words">
-    <g v-for="n in scene.names" :key="n.id" class="net" :class="n.row">
-      <rect
-        :x="n.box.left * GRID"
-        :y="n.box.top * GRID + 2"
-        :width="(n.box.right - n.box.left) * GRID"
-        :height="(n.box.bottom - n.box.top) * GRID - 4"
-        rx="6"
-        :style="ringOf(n.name)"
-      />
-      <text :x="((n.box.left + n.box.right) / 2) * GRID" :y="((n.box.top + n.box.bottom) / 2) * GRID" dy=".34em">
-        {{ n.row === 'begins' ? '' : n.name }}{{ n.row === 'ends' ? ' ›' : ''
-        }}{{ n.row === 'begins' ? `› ${n.name}` : '' }}
-      </text>
-    </g>
-    <g
+  <!-- Words are no SVG: there text is laid out anew at every scale. -->
+  <div class="layer words">
+    <template v-for="s in scene.symbols" :key="s.id">
+      <span v-for="t in s.texts" v-show="!hidden.has(s.id)" :key="t.text" class="sign" :style="placeOf(t)">{{
+        t.text
+      }}</span>
+    </template>
+    <div v-for="n in scene.names" :key="n.id" class="net" :class="n.row" :style="[frameOf(n.box), ringOf(n.name)]">
+      {{ n.row === 'begins' ? `› ${n.name}` : n.row === 'ends' ? `${n.name} ›` : n.name }}
+    </div>
+    <div
       v-for="l in scene.labels"
       v-show="!hidden.has(l.id)"
       :key="l.id"
+      v-memo="[l, marked.has(l.id), hidden.has(l.id)]"
       class="label"
-      :class="{ marked: marked.has(l.id) }"
-      :style="{ textAnchor: l.anchor }"
+      :class="[`of-${l.lines}`, { marked: marked.has(l.id) }]"
+      :style="[frameOf(l.box), { textAlign: l.align }]"
     >
-      <text :x="l.x" :y="l.y[0]">
-        <tspan class="name" v-text="l.name" />
-        <tspan v-if="l.value !== null && l.lines === 1" class="value" :data-part="l.id" dx="5">
-          <tspan v-text="l.value" />
-          <tspan v-if="l.isMarked" class="mark" v-text="'*'" />
-        </tspan>
-      </text>
-      <text v-if="l.value !== null && l.lines === 2" :x="l.x" :y="l.y[1]" class="value" :data-part="l.id">
-        <tspan v-text="l.value" />
-        <tspan v-if="l.isMarked" class="mark" v-text="'*'" />
-      </text>
-    </g>
-    <text
+      <span class="name">{{ l.name }}</span>
+      <span v-if="l.value !== null" class="value" :data-part="l.id"
+        >{{ l.value }}<span v-if="l.isMarked" class="mark">*</span></span
+      >
+    </div>
+    <div
       v-for="n in scene.notes"
       v-show="!hidden.has(`note ${n.id}`)"
       :key="n.id"
       class="note"
       :class="n.as"
-      :x="n.at.x * GRID"
+      :style="{ ...placeOf({ x: n.at.x * GRID, y: n.at.y * GRID }), lineHeight: `${NOTE_SIZE[n.as].line * GRID}px` }"
     >
-      <tspan
-        v-for="(line, k) in n.lines"
-        :key="k"
-        :x="n.at.x * GRID"
-        :y="(n.at.y + NOTE_SIZE[n.as].line * (k + 0.76)) * GRID"
-      >
-        {{ line || ' ' }}
-      </tspan>
-    </text>
-  </svg>
+      {{ n.text }}
+    </div>
+  </div>
 </template>
 
 <style scoped>
@@ -236,49 +227,63 @@ const open = computed(() =>
   stroke-dasharray: none;
 }
 
-.symbols text {
-  fill: var(--ink);
-  font-size: 15px;
-  text-anchor: middle;
+.words > * {
+  position: absolute;
+  white-space: nowrap;
 }
 
-.net rect {
-  fill: var(--paper);
-  stroke: var(--line-strong);
+.sign {
+  color: var(--ink);
+  line-height: 1;
+  transform: translate(-50%, -50%);
 }
 
-.net text {
-  fill: var(--ink);
+.net {
+  display: grid;
+  place-content: center;
+  border: 1px solid var(--line-strong);
+  border-radius: 6px;
+  background: var(--paper);
+  background-clip: padding-box;
+  color: var(--ink);
   font-weight: 650;
-  text-anchor: middle;
 }
 
-.net.ends rect,
-.net.begins rect {
-  stroke-dasharray: 3 3;
+.net.ends,
+.net.begins {
+  border-style: dashed;
 }
 
-.label text {
-  fill: var(--ink);
+.label {
+  color: var(--ink);
+  line-height: 20.3px;
 }
 
 .label .name {
-  fill: var(--ink-soft);
+  color: var(--ink-soft);
 }
 
 .label .value {
-  pointer-events: auto;
   font-weight: 650;
   font-variant-numeric: tabular-nums;
 }
 
+.label.of-1 .value {
+  margin-left: 5px;
+}
+
+.label.of-2 .value {
+  display: block;
+}
+
 .label.marked .name,
 .mark {
-  fill: var(--accent);
+  color: var(--accent);
 }
 
 .note {
-  fill: var(--ink);
+  color: var(--ink);
+  white-space: pre;
 }
 
 .note.title {

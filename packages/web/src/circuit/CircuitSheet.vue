@@ -560,8 +560,8 @@ const foundWires = computed(() => {
     @blur="spaceHeld = false"
     @contextmenu.prevent
   >
-    <div ref="dots" class="dots" aria-hidden="true" />
-    <div ref="world" class="world" :class="{ moving: viewport.isMoving.value }">
+    <div ref="world" class="world">
+      <div ref="dots" class="dots" aria-hidden="true" />
       <CircuitLayers
         :scene="scene"
         :marked="chosen.parts"
@@ -698,12 +698,8 @@ const foundWires = computed(() => {
 
 .dots {
   position: absolute;
-  top: 0;
-  left: 0;
-  transform-origin: 0 0;
   background-image: radial-gradient(circle, var(--grid) 1px, transparent 1.2px);
   pointer-events: none;
-  will-change: transform;
 }
 
 .hand {
@@ -720,9 +716,6 @@ const foundWires = computed(() => {
   top: 0;
   left: 0;
   transform-origin: 0 0;
-}
-
-.world.moving {
   will-change: transform;
 }
 

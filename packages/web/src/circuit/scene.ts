@@ -38,7 +38,7 @@ export interface SceneSymbol {
   readonly box: Box
 }
 
-/** A part's name and value, px. */
+/** A part's name and value. */
 export interface SceneLabel {
   readonly id: string
   readonly name: string
@@ -46,10 +46,7 @@ export interface SceneLabel {
   /** The value is not the computed one. */
   readonly isMarked: boolean
   readonly lines: 1 | 2
-  readonly anchor: 'start' | 'middle' | 'end'
-  readonly x: number
-  /** Baselines of the lines. */
-  readonly y: readonly number[]
+  readonly align: 'left' | 'center' | 'right'
   readonly box: Box
 }
 
@@ -210,28 +207,19 @@ export function symbolOf(
   }
 }
 
-/** Where a line's letters stand in it, in parts of its height. */
-const BASELINE = 0.76
-const LINE_HEIGHT = 1.27
-
 function labelOf(
   part: Part,
   value: string | null,
   { side, lines }: NonNullable<ReturnType<Drawing['labels']['get']>>,
   box: Box,
 ): SceneLabel {
-  const anchor = side === 'left' ? 'end' : side === 'right' ? 'start' : 'middle'
-  const x = anchor === 'end' ? box.right : anchor === 'start' ? box.left : (box.left + box.right) / 2
-  const rows = value === null ? 1 : lines
   return {
     id: part.id,
     name: part.id,
     value,
     isMarked: part.exact !== undefined && Object.keys(part.exact).length > 0,
-    lines: rows as 1 | 2,
-    anchor,
-    x: x * GRID,
-    y: Array.from({ length: rows }, (_, k) => (box.top + LINE_HEIGHT * (k + BASELINE)) * GRID),
+    lines: value === null ? 1 : lines,
+    align: side === 'left' ? 'right' : side === 'right' ? 'left' : 'center',
     box,
   }
 }

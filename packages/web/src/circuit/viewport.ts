@@ -12,8 +12,11 @@ const MOST_ZOOM = 4
 /** The largest at which a whole drawing is shown. */
 const LARGEST = 1.35
 
-/** How much farther a zoom goes than the dots are painted for. */
-const DOTS_BEYOND = 2
+/** ms after a gesture until the drawing is painted at its new size: another may follow. */
+const SETTLES = 200
+
+/** Zoom below which every fourth dot is shown. */
+const SPARSE_BELOW = 0.45
 
 /** Pixels beside what is fitted: names and values stand beyond the parts' own outlines. */
 const MARGIN = 36
@@ -41,39 +44,71 @@ export function useViewport(
     .filter((event: MouseEvent | TouchEvent | WheelEvent) =>
       event.type === 'wheel' ? !(event as WheelEvent).altKey : event.type !== 'dblclick' && pans(event as MouseEvent),
     )
-    .on('start', () => (isMoving.value = true))
+    .on('start', () => {
+      clearTimeout(ended)
+      isMoving.value = true
+    })
     .on('zoom', ({ transform }: { transform: ZoomTransform }) => show(transform))
     .on('end', () => {
       isMoving.value = false
-      showDots()
+      ended = setTimeout(settle, SETTLES)
     })
 
+  let ended: ReturnType<typeof setTimeout> | undefined
+
+  /**
+   * Moved, the drawing is a picture that is shown elsewhere; zoomed, it would be painted anew at every step: meanwhile it is
+   * scaled as a picture, and sharp again as soon as the hand rests.
+   */
   function show(transform: ZoomTransform) {
+    if (transform.k !== now.k) isBlurred = true
     now = transform
     const { x, y, k } = transform
-    if (layers.world.value) layers.world.value.style.transform = `translate(${x}px, ${y}px) scale(${k})`
-    showDots()
+    const world = layers.world.value
+    if (world) {
+      world.style.transform = `translate3d(${x}px, ${y}px, 0) scale(${k})`
+    }
+    if (!isDotted(dotted)) showDots()
     view.value = transform
   }
 
-  /** Zoom that the dots are painted for, which costs more than to move them. */
-  let dotsAt = 0
+  /** Whether the drawing was scaled since it was painted. */
+  let isBlurred = false
 
+  function settle() {
+    const world = layers.world.value
+    showDots()
+    if (!world || !isBlurred) return
+    isBlurred = false
+    world.style.willChange = 'auto'
+    requestAnimationFrame(() => requestAnimationFrame(() => (world.style.willChange = '')))
+  }
+
+  /** Where the dots of the grid are painted, grid units. */
+  let dotted: Box = { left: 0, right: 0, top: 0, bottom: 0 }
+
+  function isDotted(box: Box): boolean {
+    const { left, right, top, bottom } = boxOf(now)
+    return box.left <= left && box.right >= right && box.top <= top && box.bottom >= bottom
+  }
+
+  /** Paints the dots where they are seen, and as far beyond on every side. */
   function showDots() {
     const dots = layers.dots?.value
-    const { width, height } = size.value
-    if (!dots || width === 0) return
-    const { x, y, k } = now
-    const cell = GRID * (k < 0.45 ? 4 : 1)
-    if (!isMoving.value || k < dotsAt / DOTS_BEYOND || k > dotsAt * DOTS_BEYOND) dotsAt = k
-    const painted = cell * dotsAt
-    // As many more as come into view until they are painted anew, and one for the remainder.
-    dots.style.width = `${DOTS_BEYOND * width + 2 * painted}px`
-    dots.style.height = `${DOTS_BEYOND * height + 2 * painted}px`
-    dots.style.backgroundSize = `${painted}px ${painted}px`
-    // A dot stands in the middle of a tile.
-    const first = (at: number) => ((((at - (cell * k) / 2) % (cell * k)) + cell * k) % (cell * k)) - cell * k
-    dots.style.transform = `translate(${first(x)}px, ${first(y)}px) scale(${k / dotsAt})`
+    if (!dots || size.value.width === 0) return
+    const { left, right, top, bottom } = boxOf(now)
+    const [w, h] = [right - left, bottom - top]
+    const cell = now.k < SPARSE_BELOW ? 4 : 1
+    // The first of them half a cell before a whole one: a dot stands in the middle of its tile.
+    const first = (at: number) => Math.floor(at / cell) * cell - cell / 2
+    dotted = { left: first(left - w), right: right + w, top: first(top - h), bottom: bottom + h }
+    Object.assign(dots.style, {
+      left: `${dotted.left * GRID}px`,
+      top: `${dotted.top * GRID}px`,
+      width: `${(dotted.right - dotted.left) * GRID}px`,
+      height: `${(dotted.bottom - dotted.top) * GRID}px`,
+      backgroundSize: `${cell * GRID}px ${cell * GRID}px`,
+    })
   }
 
   let observer: ResizeObserver | null = null
@@ -87,7 +122,10 @@ export function useViewport(
     })
     observer.observe(element)
   })
-  onBeforeUnmount(() => observer?.disconnect())
+  onBeforeUnmount(() => {
+    observer?.disconnect()
+    clearTimeout(ended)
+  })
 
   function go(transform: ZoomTransform) {
     if (root.value) behaviour.transform(select(root.value), transform)
@@ -137,8 +175,9 @@ export function useViewport(
   }
 
   /** What is in view, in grid units. */
-  function seen(): Box {
-    const { x, y, k } = view.value
+  const seen = (): Box => boxOf(view.value)
+
+  function boxOf({ x, y, k }: ZoomTransform): Box {
     const { width, height } = size.value
     const unit = GRID * k
     return { left: -x / unit, right: (width - x) / unit, top: -y / unit, bottom: (height - y) / unit }
