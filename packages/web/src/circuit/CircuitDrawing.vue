@@ -3,7 +3,7 @@ import type { Circuit } from '@voskel/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import CircuitLayers from './CircuitLayers.vue'
 import { resistorLook } from './look'
-import { GRID, sceneOf } from './scene'
+import { EMPTY_SCENE, GRID, sceneOf } from './scene'
 import { useViewport } from './viewport'
 
 /** A circuit to be looked at: drag moves the sheet, the wheel zooms. */
@@ -20,7 +20,7 @@ const sheet = computed(() => {
   const { width, height } = viewport.size.value
   return width > 0 ? { width: width / (GRID * READABLE), height: height / (GRID * READABLE) } : undefined
 })
-const scene = computed(() => sceneOf(circuit, sheet.value, resistorLook.value))
+const scene = computed(() => (sheet.value ? sceneOf(circuit, sheet.value, resistorLook.value) : EMPTY_SCENE))
 watch(
   [scene, viewport.size],
   async () => {

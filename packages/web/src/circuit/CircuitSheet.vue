@@ -35,7 +35,7 @@ import { resistorLook } from './look'
 import { type Chosen, Hits, isNothing, NOTHING_CHOSEN, onGrid, toggled } from './hit'
 import NoteField from './NoteField.vue'
 import OverviewMap from './OverviewMap.vue'
-import { around, GRID, pathOf, sceneOf, valuesIn } from './scene'
+import { around, EMPTY_SCENE, GRID, pathOf, sceneOf, valuesIn } from './scene'
 import { operatingLayer } from './operatingLayer'
 import ValueField from './ValueField.vue'
 import { useViewport } from './viewport'
@@ -84,7 +84,8 @@ const sheetSize = computed(() => {
   const { width, height } = viewport.size.value
   return width > 0 ? { width: (width - 80) / (GRID * READABLE), height: (height - 60) / (GRID * READABLE) } : undefined
 })
-const scene = computed(() => sceneOf(circuit, sheetSize.value, resistorLook.value))
+// Before the sheet's size is known there is nothing to draw for.
+const scene = computed(() => (sheetSize.value ? sceneOf(circuit, sheetSize.value, resistorLook.value) : EMPTY_SCENE))
 const hits = computed(() => new Hits(scene.value))
 const tags = computed(() => (rest ? operatingLayer(scene.value, rest) : []))
 const fold = (p: GridPoint) => scene.value.drawing.fold(p)

@@ -159,6 +159,9 @@ export function sceneOf(given: Circuit, sheet?: Sheet, resistors: ResistorLook =
   }
 }
 
+/** Nothing drawn. */
+export const EMPTY_SCENE: Scene = sceneOf({ parts: [], wires: [], junctions: [], labels: [] })
+
 /** Grid units of a letter and a line of a note, by what it is. */
 export const NOTE_SIZE = { title: { letter: 0.62, line: 1.8 }, text: { letter: 0.5, line: 1.3 } } as const
 

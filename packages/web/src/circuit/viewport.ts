@@ -115,11 +115,14 @@ export function useViewport(
   onMounted(() => {
     const element = root.value!
     select(element).call(behaviour)
-    observer = new ResizeObserver(([entry]) => {
-      const { width, height } = entry!.contentRect
+    const measure = ({ width, height }: { readonly width: number; readonly height: number }) => {
+      if (width === size.value.width && height === size.value.height) return
       size.value = { width, height }
       showDots()
-    })
+    }
+    // At once: what is drawn for a size need not be drawn twice.
+    measure({ width: element.clientWidth, height: element.clientHeight })
+    observer = new ResizeObserver(([entry]) => measure(entry!.contentRect))
     observer.observe(element)
   })
   onBeforeUnmount(() => {
