@@ -200,6 +200,29 @@ describe('devices, sensitivities and noise', () => {
   })
 })
 
+test('what a design says of its study counts until an option says otherwise', () => {
+  const netlist = 'two\nV1 a 0 AC 1 PULSE(0 1)\nV2 b 0 AC 1\nR1 a m 1k\nC1 m 0 1u\nR2 b m 3k\n.end\n'
+  const drawn = voskel(['convert', '-', '--format', 'json'], netlist)
+  const design = JSON.stringify({
+    ...drawn.json(),
+    study: { input: 'V2', output: 'v(m)', temperature: 60, start: 'zero' },
+  })
+  // Both resistances are parallel for either source: 1/(2π·750 Ω·1 µF) = 212.2 Hz; V2 sees 1 kΩ of 4 kΩ.
+  const measured = voskel(['measure', '-'], design).json()
+  expect(measured.ac.peakDb).toBeCloseTo(20 * Math.log10(0.25), 9)
+  expect(measured.ac.cutoffs[0]).toBeCloseTo(1 / (2 * Math.PI * 750e-6), 6)
+  expect(voskel(['measure', '-', '--input', 'V1'], design).json().ac.peakDb).toBeCloseTo(20 * Math.log10(0.75), 9)
+  const [first] = voskel(['ac', '-', '--frequencies', '1m'], design).rows()
+  expect(first![3]).toBeCloseTo(20 * Math.log10(0.25), 6)
+  expect(voskel(['ac', '-', '--frequencies', '1', '--output', 'i(R1)'], design).rows()[0]![3]).toBeLessThan(-60)
+  expect(voskel(['poles', '-'], design).json().poles[0][0]).toBeCloseTo(-1 / 750e-6, 6)
+  expect(voskel(['tran', '-', '--stop', '1m', '--points', '3'], design).stdout).toMatch(/^time,v\(m\)\n0,0\n/)
+  // Noise power of two resistances at 60 °C, against 27 °C: as the absolute temperatures.
+  const noiseAt = (...more: string[]) =>
+    voskel(['noise', '-', '--from', '1', '--to', '10', ...more], design).rows()[0]![1]! ** 2
+  expect(noiseAt() / noiseAt('--temperature', '27')).toBeCloseTo(333.15 / 300.15, 9)
+})
+
 describe('what the circuit proposes, tables, residues', () => {
   test('auto takes range and window from the poles and the sources', () => {
     const { rows } = voskel(['ac', '-', '--from', 'auto', '--to', 'auto'], RC)

@@ -28,6 +28,7 @@ import {
   readNetlist,
   smallSignal,
   VoskelError,
+  ZERO_CELSIUS,
 } from '@voskel/core'
 
 /** A file's text and how to name places in it. */
@@ -114,7 +115,7 @@ export function loadCircuit(file: string): LoadedCircuit {
 
 /** The circuit for small signals around its operating point, at a temperature in °C; warnings go to standard error. */
 export function linearised({ source, circuit }: Pick<LoadedCircuit, 'source' | 'circuit'>, celsius: number): Mna {
-  const mna = smallSignal(formulate(circuit, { temperature: celsius + 273.15 }))
+  const mna = smallSignal(formulate(circuit, { temperature: celsius + ZERO_CELSIUS }))
   for (const warning of mna.circuit.warnings) warn(source, warning)
   return mna
 }

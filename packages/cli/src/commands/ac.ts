@@ -15,20 +15,18 @@ import {
 } from '@voskel/core'
 import { celsius, quantities, quantityOrAuto, usage, whole } from '../arguments.js'
 import { emit, linearised, loadCircuit, within } from '../io.js'
+import { INPUT, OUTPUT, studied, type StudyOptions, TEMPERATURE } from '../study.js'
 import type { Register } from './Command.js'
 
 const MOST_POINTS = 10_000_000
 
-interface AcOptions {
+interface AcOptions extends StudyOptions {
   from?: number | 'auto'
   to?: number | 'auto'
   frequencies?: number[]
   pointsPerDecade?: number
   points?: number
   linear?: boolean
-  input?: string
-  output: string
-  temperature: number
   out?: string
 }
 
@@ -49,20 +47,19 @@ export const registerAc: Register = (program) => {
     .option('--points-per-decade <n>', 'logarithmic grid of round(n·log10(to/from)) + 1 points', whole(1, 1_000_000))
     .option('--points <n>', 'number of points, logarithmically spaced, or evenly with --linear', whole(2, MOST_POINTS))
     .option('--linear', 'spaces --points evenly')
-    .option('--input <source>', 'driving source (V1, or the only one)')
+    .option(...INPUT)
     .option(
-      '--output <quantity>',
-      'node, a-b, i(R1), z(V1), z(node), z(a,b), p(R1), or such joined by + - * /, as out/i(V1)',
-      'out',
+      OUTPUT[0],
+      'node, a-b, i(R1), z(V1), z(node), z(a,b), p(R1), or such joined by + - * /, as out/i(V1) (as the design says; out)',
     )
-    .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
+    .option(...TEMPERATURE, celsius)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: AcOptions) => {
       const grid = askedGrid(options)
-      const { source, circuit } = loadCircuit(file)
-      const { sweep, phases, isPower } = within(source, () => {
-        const mna = linearised({ source, circuit }, options.temperature)
-        const { input, output } = options
+      const loaded = loadCircuit(file)
+      const { input, output, temperature } = studied(loaded, options)
+      const { sweep, phases, isPower } = within(loaded.source, () => {
+        const mna = linearised(loaded, temperature)
         const auto = options.from === 'auto' || options.to === 'auto'
         // What has no roots of its own is looked for around those of the circuit itself.
         const transfer = maybeTransfer(mna, { input, output, effort: auto ? 'any' : 'small' })

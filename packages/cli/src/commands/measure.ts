@@ -1,6 +1,7 @@
 import { acMeasures, polesAndZeros, stepMeasures } from '@voskel/core'
 import { celsius } from '../arguments.js'
 import { emitJson, linearised, loadCircuit, within } from '../io.js'
+import { INPUT, OUTPUT, studied, type StudyOptions, TEMPERATURE } from '../study.js'
 import type { Register } from './Command.js'
 
 export const registerMeasure: Register = (program) => {
@@ -11,14 +12,15 @@ export const registerMeasure: Register = (program) => {
         'rolloffDbPerDecade is the slope towards DC (below) and infinity (above), rising positive',
     )
     .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
-    .option('--input <source>', 'driving source (V1, or the only one)')
-    .option('--output <quantity>', 'node, a-b, i(R1) or z(V1)', 'out')
-    .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
+    .option(...INPUT)
+    .option(...OUTPUT)
+    .option(...TEMPERATURE, celsius)
     .option('--out <file>', 'write there instead of to standard output')
-    .action((file: string, options: { input?: string; output: string; temperature: number; out?: string }) => {
-      const { source, circuit } = loadCircuit(file)
-      const result = within(source, () => {
-        const { transfer } = polesAndZeros(linearised({ source, circuit }, options.temperature), options)
+    .action((file: string, options: StudyOptions & { out?: string }) => {
+      const loaded = loadCircuit(file)
+      const study = studied(loaded, options)
+      const result = within(loaded.source, () => {
+        const { transfer } = polesAndZeros(linearised(loaded, study.temperature), study)
         return { ac: acMeasures(transfer), step: stepMeasures(transfer) }
       })
       emitJson(result, options.out)

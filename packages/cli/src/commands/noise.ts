@@ -1,15 +1,13 @@
 import { logarithmicGrid, naturalFrequenciesOf, NoiseAnalysis, writeCsv } from '@voskel/core'
 import { celsius, quantity, usage, whole } from '../arguments.js'
 import { emit, linearised, loadCircuit, within } from '../io.js'
+import { INPUT, OUTPUT, studied, type StudyOptions, TEMPERATURE } from '../study.js'
 import type { Register } from './Command.js'
 
-interface NoiseOptions {
+interface NoiseOptions extends StudyOptions {
   from: number
   to: number
   pointsPerDecade: number
-  input?: string
-  output: string
-  temperature: number
   out?: string
 }
 
@@ -21,16 +19,17 @@ export const registerNoise: Register = (program) => {
     .requiredOption('--from <frequency>', 'lowest frequency, Hz', quantity('Hz'))
     .requiredOption('--to <frequency>', 'highest frequency, Hz', quantity('Hz'))
     .option('--points-per-decade <n>', 'logarithmic grid', whole(1, 100_000), 20)
-    .option('--input <source>', 'source that the noise is referred to (V1, or the only one)')
-    .option('--output <quantity>', 'node, a-b or i(R1)', 'out')
-    .option('--temperature <degrees>', 'temperature, °C', celsius, 27)
+    .option(INPUT[0], 'source that the noise is referred to (as the design says; V1, or the only one)')
+    .option(OUTPUT[0], 'node, a-b or i(R1) (as the design says; out)')
+    .option(...TEMPERATURE, celsius)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: NoiseOptions) => {
-      const { from, to, input, output } = options
+      const { from, to } = options
       if (!(to > from)) throw usage(`--to (${to} Hz) must be above --from (${from} Hz).`, 'Exchange the two.')
-      const { source, circuit } = loadCircuit(file)
-      const { csv, total } = within(source, () => {
-        const mna = linearised({ source, circuit }, options.temperature)
+      const loaded = loadCircuit(file)
+      const { input, output, temperature } = studied(loaded, options)
+      const { csv, total } = within(loaded.source, () => {
+        const mna = linearised(loaded, temperature)
         const noise = new NoiseAnalysis(mna, { input, output, range: [from, to] })
         const frequency = logarithmicGrid(from, to, options.pointsPerDecade)
         const points = Array.from(frequency, (f) => noise.at(f))

@@ -2,13 +2,11 @@ import { partialFractions, polesAndZeros } from '@voskel/core'
 import { celsius } from '../arguments.js'
 import { emitJson, linearised, loadCircuit, warn, within } from '../io.js'
 import { gainOf, pairs } from './approximate.js'
+import { INPUT, OUTPUT, studied, type StudyOptions, TEMPERATURE } from '../study.js'
 import type { Register } from './Command.js'
 
-interface PolesOptions {
-  input?: string
-  output: string
+interface PolesOptions extends StudyOptions {
   residues?: boolean
-  temperature: number
   out?: string
 }
 
@@ -17,19 +15,19 @@ export const registerPoles: Register = (program) => {
     .command('poles')
     .description('poles, zeros and gain of output over input, rad/s; what cancels in this transfer stands in "hidden"')
     .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
-    .option('--input <source>', 'driving source (V1, or the only one)')
-    .option('--output <quantity>', 'node, a-b, i(R1) or z(V1)', 'out')
+    .option(...INPUT)
+    .option(...OUTPUT)
     .option(
       '--residues',
       'also the residue at every pole and the direct part, of H(s) = direct + sum residue/(s - pole)',
     )
-    .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
+    .option(...TEMPERATURE, celsius)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: PolesOptions) => {
-      const { source, circuit } = loadCircuit(file)
-      const { transfer, hidden } = within(source, () =>
-        polesAndZeros(linearised({ source, circuit }, options.temperature), options),
-      )
+      const loaded = loadCircuit(file)
+      const { source } = loaded
+      const study = studied(loaded, options)
+      const { transfer, hidden } = within(source, () => polesAndZeros(linearised(loaded, study.temperature), study))
       const fractions = options.residues ? partialFractions(transfer) : null
       if (options.residues && !fractions)
         warn(source, 'there are no simple residues: a multiple pole, or more zeros than poles.')

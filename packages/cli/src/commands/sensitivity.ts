@@ -14,15 +14,13 @@ import {
 } from '@voskel/core'
 import { celsius, quantities } from '../arguments.js'
 import { emitJson, linearised, loadCircuit, warn, within } from '../io.js'
+import { INPUT, OUTPUT, studied, type StudyOptions, TEMPERATURE } from '../study.js'
 import type { Register } from './Command.js'
 
-interface SensitivityOptions {
+interface SensitivityOptions extends StudyOptions {
   frequency: number[]
-  input?: string
-  output: string
   poles?: boolean
   measures?: boolean
-  temperature: number
   out?: string
 }
 
@@ -35,26 +33,28 @@ export const registerSensitivity: Register = (program) => {
     )
     .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
     .requiredOption('--frequency <list>', 'frequencies, Hz, separated by commas', quantities('Hz'))
-    .option('--input <source>', 'driving source (V1, or the only one)')
-    .option('--output <quantity>', 'node, a-b, i(R1) or z(V1)', 'out')
+    .option(...INPUT)
+    .option(...OUTPUT)
     .option('--poles', 'also d ln w0/d ln x and d ln Q/d ln x of every pole')
     .option('--measures', 'also x·dm/dx of every number that "measure" prints')
-    .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
+    .option(...TEMPERATURE, celsius)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: SensitivityOptions) => {
-      const { source, circuit } = loadCircuit(file)
+      const loaded = loadCircuit(file)
+      const { source, circuit } = loaded
+      const study = studied(loaded, options)
       const result = within(source, () => {
-        const mna = linearised({ source, circuit }, options.temperature)
-        const { frequency, components } = sensitivity(mna, options.frequency, options)
+        const mna = linearised(loaded, study.temperature)
+        const { frequency, components } = sensitivity(mna, options.frequency, study)
         const parameters = sensitiveParameters(circuit, mna)
         return {
           frequency,
           components,
           ...(parameters.length > 0 && {
-            parameters: sensitivity(mna, options.frequency, options, parameters).components,
+            parameters: sensitivity(mna, options.frequency, study, parameters).components,
           }),
-          ...(options.poles && { poles: ofPoles(circuit, mna, options) }),
-          ...(options.measures && { measures: ofMeasures(mna, options, (text) => warn(source, text)) }),
+          ...(options.poles && { poles: ofPoles(circuit, mna, study) }),
+          ...(options.measures && { measures: ofMeasures(mna, study, (text) => warn(source, text)) }),
         }
       })
       emitJson(result, options.out)
@@ -62,8 +62,8 @@ export const registerSensitivity: Register = (program) => {
 }
 
 /** One line a pole with Im ≥ 0; its conjugate moves with it. */
-function ofPoles(circuit: Circuit, mna: Mna, options: SensitivityOptions) {
-  const { transfer, hidden } = polesAndZeros(mna, options)
+function ofPoles(circuit: Circuit, mna: Mna, study: StudyOptions) {
+  const { transfer, hidden } = polesAndZeros(mna, study)
   const upper = transfer.poles.filter((p) => p.im >= 0)
   const to = [...sensitiveParts(mna), ...sensitiveParameters(circuit, mna)]
   return poleSensitivities(mna, upper, [...transfer.poles, ...hidden], to).map((found, k) => ({
@@ -73,9 +73,9 @@ function ofPoles(circuit: Circuit, mna: Mna, options: SensitivityOptions) {
 }
 
 /** Every measure that is one number, by part; null where it has no slope, which is said where the reason is not plain. */
-function ofMeasures(mna: Mna, options: SensitivityOptions, say: (text: string) => void) {
+function ofMeasures(mna: Mna, study: StudyOptions, say: (text: string) => void) {
   const slopes = measureSensitivities(mna.circuit, (circuit) => {
-    const { transfer } = polesAndZeros(smallSignal(formulate(circuit, { temperature: mna.temperature })), options)
+    const { transfer } = polesAndZeros(smallSignal(formulate(circuit, { temperature: mna.temperature })), study)
     const ac = acMeasures(transfer)
     const found: Record<string, number | null> = {}
     for (const [id, value] of Object.entries({ ...ac, ...stepMeasures(transfer) })) {

@@ -14,22 +14,21 @@ import {
   StepResponse,
   transient,
   uniformTimes,
+  ZERO_CELSIUS,
 } from '@voskel/core'
 import { Option } from 'commander'
 import { celsius, quantity, quantityOrAuto, splitOutputs, usage, whole } from '../arguments.js'
 import { emit, loadCircuit, readSource, type Source, warn, within } from '../io.js'
+import { INPUT, studied, type StudyOptions, TEMPERATURE } from '../study.js'
 import type { Register } from './Command.js'
 
-interface TranOptions {
+interface TranOptions extends StudyOptions {
   stop: number | 'auto'
-  output?: string
   points: number
   reltol: number
-  start: 'op' | 'zero'
+  start?: 'op' | 'zero'
   table: string[]
   response?: 'step' | 'impulse'
-  input?: string
-  temperature: number
   out?: string
 }
 
@@ -47,7 +46,10 @@ export const registerTran: Register = (program) => {
     .option('--points <n>', 'number of points', whole(2, 10_000_000), 1001)
     .option('--reltol <x>', 'accuracy relative to each peak', quantity(''), 1e-4)
     .addOption(
-      new Option('--start <state>', 'operating point, or nothing stored').choices(['op', 'zero']).default('op'),
+      new Option('--start <state>', 'operating point, or nothing stored (as the design says; op)').choices([
+        'op',
+        'zero',
+      ]),
     )
     .option(
       '--table <source=file[:column]>',
@@ -61,22 +63,26 @@ export const registerTran: Register = (program) => {
         'output over input to a unit step or impulse, exactly, whatever the sources do',
       ).choices(['step', 'impulse']),
     )
-    .option('--input <source>', 'driving source of --response (V1, or the only one)')
-    .option('--temperature <degrees>', 'temperature of devices, °C', celsius, 27)
+    .option(INPUT[0], 'driving source of --response (as the design says; V1, or the only one)')
+    .option(...TEMPERATURE, celsius)
     .option('--out <file>', 'write there instead of to standard output')
     .action((file: string, options: TranOptions) => {
       const loaded = loadCircuit(file)
       const { source } = loaded
       const circuit = options.table.reduce(withTable, loaded.circuit)
+      const { input, temperature } = studied(loaded, options)
+      const { study } = loaded.design ?? {}
+      const start = options.start ?? study?.start ?? 'op'
       const columns = within(source, () => {
-        const mna = formulate(circuit, { temperature: options.temperature + 273.15 })
-        const doubts = options.start === 'op' && mna.devices.length > 0 ? doubtsOf(mna, operatingPoint(mna)) : []
+        const mna = formulate(circuit, { temperature: temperature + ZERO_CELSIUS })
+        const doubts = start === 'op' && mna.devices.length > 0 ? doubtsOf(mna, operatingPoint(mna)) : []
         for (const warning of [...mna.circuit.warnings, ...doubts]) warn(source, warning)
-        const outputs = options.output === undefined ? usualOutputs(mna) : splitOutputs(options.output)
+        const asked = options.output ?? study?.output
+        const outputs = asked === undefined ? usualOutputs(mna) : splitOutputs(asked)
         const stop = options.stop === 'auto' ? proposed(mna, outputs[0]!, source) : options.stop
         return options.response
-          ? naturalResponse(mna, outputs[0]!, stop, options, source)
-          : overTime(mna, outputs, stop, options)
+          ? naturalResponse(mna, outputs[0]!, stop, { ...options, ...(input !== undefined && { input }) }, source)
+          : overTime(mna, outputs, stop, { ...options, start })
       })
       emit(csvChunks(columns), options.out)
     })
@@ -87,7 +93,12 @@ type Columns = Record<string, Float64Array>
 /** What a cell of a header line looks like. */
 const headed = (name: string) => (name.includes(',') ? `"${name}"` : name)
 
-function overTime(mna: Mna, outputs: readonly string[], stop: number, options: TranOptions): Columns {
+function overTime(
+  mna: Mna,
+  outputs: readonly string[],
+  stop: number,
+  options: TranOptions & { start: 'op' | 'zero' },
+): Columns {
   const { points, reltol, start } = options
   const time = uniformTimes(stop, points)
   // A linear circuit's natural modes say the same exactly; a wanted tolerance below theirs is not worth steps.

@@ -33,8 +33,8 @@ export const registerVerify: Register = (program) => {
         }
         const circuit = circuitOf(source, design)
         // Said for its warnings: on which models the verdicts rest.
-        linearised({ source, circuit }, 27)
-        return verify(askedSpec(design), circuit, design.requirements)
+        linearised({ source, circuit }, design.study?.temperature ?? 27)
+        return verify(askedSpec(design), circuit, design.requirements, design.study)
       })
       emitJson(verdicts, options.out)
       if (verdicts.some((v) => !v.met)) process.exitCode = NOT_MET

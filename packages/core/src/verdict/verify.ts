@@ -2,6 +2,7 @@ import { formulate } from '../analysis/mna.js'
 import { polesAndZeros } from '../analysis/poles.js'
 import { smallSignal } from '../analysis/smallSignal.js'
 import type { Ideal } from '../approximation/approximate.js'
+import { ZERO_CELSIUS } from '../circuit/devices/constants.js'
 import type { Circuit } from '../circuit/circuit.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
@@ -12,23 +13,45 @@ import { evidenceOf } from './evidence.js'
 import { ledger } from './ledger.js'
 import type { Verdict } from './Requirement.js'
 
+/** What of a circuit is looked at: the source that is the input, the signal that is the output, °C. */
+export interface AskedStudy {
+  readonly input?: string
+  readonly output?: string
+  readonly temperature?: number
+}
+
 /**
  * Judges a circuit against a specification, or by requirements alone. Errors are those of the approximation and the
  * pole-zero analysis.
  *
  * @param requirements left out, those of the specification
+ * @param study what is the input and the output, and how warm the circuit is, °C; left out, as usual
  */
 export function verify(
   spec: FilterSpec | null,
   circuit: Circuit,
   requirements: readonly AskedRequirement[] | undefined = spec?.requirements,
+  { input, output, temperature }: AskedStudy = {},
 ): Verdict[] {
-  const equations = smallSignal(formulate(circuit))
-  const { transfer } = polesAndZeros(equations)
+  const equations = smallSignal(
+    formulate(circuit, temperature === undefined ? {} : { temperature: temperature + ZERO_CELSIUS }),
+  )
+  const asked = { ...(input !== undefined && { input }), ...(output !== undefined && { output }) }
+  const { transfer } = polesAndZeros(equations, asked)
   const ideal = spec && idealOf(spec)
   const promised = spec && ideal ? { spec, ideal } : null
   const referenceDb = promised ? referenceLevel(promised.spec, promised.ideal) : 0
-  return ledger(evidenceOf({ promised, requirements, transfer, circuit, equations, referenceDb }))
+  return ledger(
+    evidenceOf({
+      promised,
+      requirements,
+      transfer,
+      circuit,
+      equations,
+      referenceDb,
+      ...(input !== undefined && { input }),
+    }),
+  )
 }
 
 /** The level of the specification's own circuit, dB; 0 where it has none, so that a drawn circuit is taken as it is. */

@@ -18,6 +18,7 @@ import {
   smallSignal,
   type TransferFunction,
   VoskelError,
+  ZERO_CELSIUS,
 } from '@voskel/core'
 
 /** What is asked about: what a design says of its response and its circuit. */
@@ -30,9 +31,6 @@ export const designKey = ({
   circuit,
   study,
 }: DesignQuestion): readonly unknown[] => [specification, requirements, values, circuit, study]
-
-/** K at 0 °C. */
-const ZERO_CELSIUS = 273.15
 
 /** Unknowns up to which the interface looks for poles and zeros: beyond, they take seconds. */
 const MOST_UNKNOWNS = 120

@@ -2,6 +2,9 @@
 export const BOLTZMANN = 1.380649e-23
 export const CHARGE = 1.602176634e-19
 
+/** 0 °C in K: exact by definition (BIPM, as above). */
+export const ZERO_CELSIUS = 273.15
+
 /** Temperature at which model parameters hold, K: 27 °C (common practice, no source). */
 export const NOMINAL_TEMPERATURE = 300.15
 

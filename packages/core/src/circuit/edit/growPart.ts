@@ -8,7 +8,16 @@ import { NetMap } from '../NetMap.js'
 import { partKind } from '../parts/index.js'
 import { type CircuitEdit, pinOf } from './CircuitEdit.js'
 import { grounded, named, wired } from './connect.js'
-import { growingPins, type NewPart, NewPartSchema, pinBeyond, pinEnd, turnedAlong, withNewPart, withPinAt } from './newPart.js'
+import {
+  growingPins,
+  type NewPart,
+  NewPartSchema,
+  pinBeyond,
+  pinEnd,
+  turnedAlong,
+  withNewPart,
+  withPinAt,
+} from './newPart.js'
 import { isClear, lyingOn, withAir, withClear, withStrip } from './room.js'
 import { endAt, endsOf, joinTouching, liesOn, samePoint, splitWire, SpotSchema } from './spots.js'
 

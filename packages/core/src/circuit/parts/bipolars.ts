@@ -52,7 +52,11 @@ function bipolarKind(id: string, name: string, modelType: string, polarity: 1 | 
     letter: 'Q',
     group: 'amplify',
     words: [id],
-    grows: { from: 'base', to: 'collector', across: polarity > 0 ? ['emitter', 'collector'] : ['collector', 'emitter'] },
+    grows: {
+      from: 'base',
+      to: 'collector',
+      across: polarity > 0 ? ['emitter', 'collector'] : ['collector', 'emitter'],
+    },
     pins: ['collector', 'base', 'emitter', 'substrate'],
     pinPlaces: { collector: [2, -2], base: [-2, 0], emitter: [2, 2], substrate: [2, 0] },
     symbol: {
