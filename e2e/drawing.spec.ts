@@ -17,6 +17,12 @@ test('from the projects to a low-pass with its curves in 25 keys, without a dial
   // ln(0.9/0.1)·R·C = 1.033 ms.
   await expect(figure(page, 'rise 10–90 %')).toContainText('1.033 ms')
   await expect(page.getByRole('dialog')).toHaveCount(0)
+  // What it does can be promised, and is then judged and drawn beside what is asked.
+  await page.keyboard.press('Alt+1')
+  await page.getByRole('button', { name: 'Promise what it does today' }).click()
+  await expect(page.getByText('all 1 met')).toBeVisible()
+  await expect(page.getByText('What is asked, and what the circuit does')).toBeVisible()
+  await expect(page.getByLabel('Passband edge')).toHaveValue('338')
 })
 
 test('the same with the mouse alone', async ({ page }) => {

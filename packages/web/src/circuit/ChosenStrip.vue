@@ -43,15 +43,10 @@ const aside = (as: 'open' | 'short' | null) => emit('edit', { edit: 'set-aside',
 
 <style scoped>
 .strip {
-  position: absolute;
-  top: 8px;
-  right: 10px;
-  z-index: 2;
   display: flex;
   flex-wrap: wrap;
   gap: 4px;
   justify-content: flex-end;
-  max-width: 62%;
 }
 
 .count {

@@ -330,6 +330,7 @@ select,
 
 .parameter {
   display: flex;
+  align-items: center;
   gap: 6px;
 }
 

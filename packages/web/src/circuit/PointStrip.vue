@@ -87,14 +87,9 @@ const isSource = computed(() => part.value !== null && partKind(part.value.kind)
 
 <style scoped>
 .strip {
-  position: absolute;
-  top: 8px;
-  left: 10px;
-  z-index: 2;
   display: flex;
   flex-wrap: wrap;
   gap: 4px;
-  max-width: 60%;
 }
 
 .role {

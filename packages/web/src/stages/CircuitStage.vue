@@ -354,18 +354,36 @@ const detail = computed(() => {
         @cut="copy($event, true)"
         @paste="paste"
       >
-        <PointStrip
-          class="over"
-          :circuit="circuit"
-          :tip="sheet.tip"
-          :chosen="sheet.chosen"
-          :shown="shown"
-          :output="output"
-          :input="input"
-          @show="show"
-          @output="(signal) => setStudy('output', { output: signal === 'v(out)' ? undefined : signal })"
-          @input="(source) => setStudy('input', { input: source })"
-        />
+        <div class="top">
+          <PointStrip
+            class="over"
+            :circuit="circuit"
+            :tip="sheet.tip"
+            :chosen="sheet.chosen"
+            :shown="shown"
+            :output="output"
+            :input="input"
+            @show="show"
+            @output="(signal) => setStudy('output', { output: signal === 'v(out)' ? undefined : signal })"
+            @input="(source) => setStudy('input', { input: source })"
+          />
+          <ChosenStrip
+            v-if="sheet.chosen.parts.size > 1"
+            class="over"
+            :circuit="circuit"
+            :chosen="sheet.chosen.parts"
+            @edit="(call) => sheet.act(call)"
+            @scale="sheet.below = 'parameters'"
+          />
+          <button
+            v-else-if="selected && !sheet.isDetailed"
+            type="button"
+            class="over details"
+            @click="sheet.isDetailed = true"
+          >
+            {{ selected.id }} in detail
+          </button>
+        </div>
         <PartPanel
           v-if="sheet.isDetailed && selected"
           :key="selected.id"
@@ -376,17 +394,6 @@ const detail = computed(() => {
           @turn="sheet.turn"
           @close="((sheet.isDetailed = false), drawing?.focus())"
         />
-        <ChosenStrip
-          v-else-if="sheet.chosen.parts.size > 1"
-          class="over"
-          :circuit="circuit"
-          :chosen="sheet.chosen.parts"
-          @edit="(call) => sheet.act(call)"
-          @scale="sheet.below = 'parameters'"
-        />
-        <button v-else-if="selected" type="button" class="over details" @click="sheet.isDetailed = true">
-          {{ selected.id }} in detail
-        </button>
         <div class="bottom">
           <p v-if="isBlank" class="begin">
             Say what comes next at the ring: type <b>4k7</b> Enter, then <b>↓</b> and <b>100nF</b> Enter.
@@ -502,9 +509,6 @@ const detail = computed(() => {
 }
 
 .details {
-  position: absolute;
-  top: 8px;
-  right: 10px;
   padding: 3px 10px;
   border: 1px solid var(--line-strong);
   border-radius: 7px;
@@ -517,6 +521,30 @@ const detail = computed(() => {
 [aria-pressed='true'] {
   color: var(--accent);
   font-weight: 650;
+}
+
+.top {
+  position: absolute;
+  top: 8px;
+  left: 10px;
+  right: 10px;
+  z-index: 2;
+  display: flex;
+  align-items: flex-start;
+  gap: 4px 14px;
+  pointer-events: none;
+}
+
+.top > * {
+  pointer-events: auto;
+}
+
+.top > :last-child {
+  margin-left: auto;
+}
+
+.top > :first-child {
+  margin-left: 0;
 }
 
 .bottom {

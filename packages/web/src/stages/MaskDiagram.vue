@@ -5,6 +5,7 @@ import {
   type Band,
   formatQuantity,
   isShaped,
+  outputOf,
   passbands,
   shapeOf,
   stopbands,
@@ -13,6 +14,7 @@ import { computed, onBeforeUnmount, shallowRef, watch } from 'vue'
 import { useSpecForm } from './specForm'
 import { useResultsStore } from '../stores/results'
 import { askedMarks } from './askedMarks'
+import { IDEAL } from './instrument/Over'
 import { extentOf, type Lens, type Mark, type PlotCurve } from '../diagram/plot'
 import { usePalette } from '../stores/palette'
 import { dbBounds, rounded } from '../diagram/values'
@@ -88,14 +90,28 @@ const phaseBounds = computed(() => {
   return { min: 90 * Math.floor(least / 90), max: 90 * Math.ceil((most + 1) / 90) }
 })
 
+/** What a drawn circuit does, where its output is drawn. */
+const does = computed(() => {
+  const { document } = design
+  if (document?.circuit.origin !== 'drawn') return null
+  return results.frequency?.curves.find((c) => c.signal === outputOf(document)) ?? null
+})
+
 const curves = computed<PlotCurve[]>(() => {
   const list: PlotCurve[] = []
+  // A drawn circuit beside what is asked of it; a computed one is what is asked.
+  const look = does.value ? IDEAL : { label: 'ideal', color: 0 }
   if (ideal.value && turning.value) {
     const { frequency, phase } = ideal.value.frequency
-    return [{ label: 'ideal', x: frequency, y: phase, color: 0 }]
+    list.push({ ...look, x: frequency, y: phase })
+    if (does.value) list.push({ label: 'circuit', x: does.value.frequency, y: does.value.phase, color: 0 })
+    return list
   }
-  if (ideal.value)
-    list.push({ label: 'ideal', x: ideal.value.frequency.frequency, y: ideal.value.frequency.db, color: 0 })
+  if (ideal.value) list.push({ ...look, x: ideal.value.frequency.frequency, y: ideal.value.frequency.db })
+  if (does.value) {
+    const level = results.circuit?.referenceDb ?? 0
+    list.push({ label: 'circuit', x: does.value.frequency, y: does.value.db.map((v) => v - level), color: 0 })
+  }
   if (limits.value) {
     const x = Float64Array.from(limits.value.points, ([f]) => f)
     for (const [label, k] of [
@@ -235,7 +251,8 @@ const summary = computed(() => {
   <section class="mask-diagram" :class="{ stale: results.stale }" aria-label="Tolerance mask">
     <p class="caption">
       <template v-if="banded && !turning">
-        Ideal response and mask <span class="soft">· drag an edge of the mask, or type</span>
+        {{ does ? 'What is asked, and what the circuit does' : 'Ideal response and mask' }}
+        <span class="soft">· drag an edge of the mask, or type</span>
       </template>
       <template v-else>
         Ideal response{{ limits ? ` · dotted: ${limits.name}` : '' }}

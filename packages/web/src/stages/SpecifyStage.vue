@@ -5,19 +5,25 @@ let isPageThere = false
 
 <script setup lang="ts">
 import {
+  firstSpecification,
+  formatQuantity,
+  isShaped,
+  parseSpec,
   REQUIREMENT_KINDS,
   RESPONSES,
   shapes,
   topologies,
   VALUE_CHOICES,
   type ValueChoice,
+  withSpecification,
   withValueChoice,
 } from '@voskel/core'
-import { ElOption, ElOptionGroup, ElSelect } from 'element-plus'
+import { ElButton, ElOption, ElOptionGroup, ElSelect } from 'element-plus'
 import { computed, onMounted, ref } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 import MaskDiagram from './MaskDiagram.vue'
 import { useDesignStore } from '../stores/design'
+import { useResultsStore } from '../stores/results'
 import AdviceLine from './AdviceLine.vue'
 import BandFields from './BandFields.vue'
 import EqualizerFields from './EqualizerFields.vue'
@@ -28,12 +34,30 @@ import { useSpecForm } from './specForm'
 
 /** What the filter must do: the form, and the tolerance mask over the ideal response. */
 const design = useDesignStore()
+const results = useResultsStore()
 const form = useSpecForm()
 const { spec, banded, shape, topology, general } = form
 
 /** Of a page that is being opened the chart is drawn first, and the form in the frame after it. */
 const isFormDue = ref(isPageThere)
 onMounted(() => requestAnimationFrame(() => setTimeout(() => (isPageThere = isFormDue.value = true))))
+
+/** What a drawn circuit could promise: what it does today. */
+const first = computed(() => {
+  const { roots } = results
+  return design.document?.circuit.origin === 'drawn' && roots ? firstSpecification(roots.ac) : null
+})
+const firstText = computed(() => {
+  if (!first.value || isShaped(first.value)) return ''
+  const edges = first.value.passband.edges?.map((f) => formatQuantity(f, 'Hz', 3)).join(' to ')
+  const name = RESPONSES.find((r) => r.id === first.value!.response)!.name
+  return `${name}, ${edges}, gain ${formatQuantity(first.value.gain ?? 0, 'dB', 3)}`
+})
+
+function promise() {
+  if (design.document && first.value)
+    design.edit('what it does today promised', withSpecification(design.document, parseSpec(first.value)))
+}
 
 /** What the form has a field for at once. */
 const usual = REQUIREMENT_KINDS.filter((k) => k.usual)
@@ -56,10 +80,17 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
 
 <template>
   <div class="specify">
-    <p v-if="!spec" class="empty">
-      This design has a circuit but no specification: nothing is required of it. Its curves are under Frequency and
-      Time.
-    </p>
+    <div v-if="!spec" class="empty">
+      <p>Nothing is required of this circuit yet: it was drawn, and its curves are under Frequency and Time.</p>
+      <template v-if="first">
+        <p>
+          What it does today can be promised: {{ firstText }}. The circuit stays as it is drawn; what is asked and what
+          it does then stand side by side.
+        </p>
+        <ElButton type="primary" @click="promise">Promise what it does today</ElButton>
+      </template>
+      <p v-else>As soon as it has a cutoff, that can be promised here.</p>
+    </div>
     <div v-else-if="!isFormDue" class="form" aria-busy="true" />
     <form v-else class="form" aria-label="Specification" @submit.prevent @focusout="design.endGroup()">
       <p v-if="wholeProblem" class="whole" role="alert">{{ wholeProblem }}</p>

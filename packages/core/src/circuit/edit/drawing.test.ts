@@ -49,6 +49,60 @@ describe('growing', () => {
     isWhole(circuit)
   })
 
+  test('a transistor stands upright beside what controls it, and conducts the way that is said', () => {
+    const grow = (kind: string, way: 'ground' | 'supply' | 'onwards', pin?: string) =>
+      ({
+        edit: 'grow-part',
+        args: { from: { junction: 'J1' }, way, part: { kind, values: {} }, ...(pin !== undefined && { pin }) },
+      }) as const
+    const cases = [
+      // The pin on its rail, the one where the signal goes on, and how the part lies.
+      { call: grow('nmos', 'ground'), rail: ['source', '0'], on: 'drain', at: { rotation: 0 } },
+      { call: grow('pmos', 'supply'), rail: ['source', 'supply'], on: 'drain', at: { rotation: 180, mirrored: true } },
+      { call: grow('nmos', 'supply'), rail: ['drain', 'supply'], on: 'source', at: { rotation: 0 } },
+      { call: grow('npn', 'ground'), rail: ['emitter', '0'], on: 'collector', at: { rotation: 0 } },
+      { call: grow('pnp', 'supply'), rail: ['emitter', 'supply'], on: 'collector', at: { rotation: 180 } },
+      { call: grow('pmos', 'supply', 'drain'), rail: ['source', 'supply'], on: 'gate', at: { rotation: 180 } },
+    ] as const
+    for (const { call, rail, on, at } of cases) {
+      const begun = blankCircuit()
+      const circuit = done(begun, call)
+      const part = circuit.parts.find((p) => p.kind === call.args.part.kind)!
+      const nets = NetMap.of(circuit)
+      expect(nets.netOf(part.id, rail[0])).toBe(rail[1])
+      expect(part.at).toMatchObject(at)
+      // From its control pin the signal has come to the other end of the channel.
+      const isControlled = !('pin' in call.args)
+      if (isControlled) {
+        expect(nets.netOf(part.id, on)).toBe('out')
+        expect(tipAfter(begun, circuit, { junction: 'J1' }, false)).toEqual({ part: part.id, pin: on })
+      }
+      isWhole(circuit)
+    }
+  })
+
+  test('what lies ahead moves on where no lane beside is free', () => {
+    const from = { part: 'R1', pin: 'b' } as const
+    const crowded = done(
+      lowpass,
+      ...[2, 3, 4, 5].map((k): EditCall => ({
+        edit: 'put-part',
+        args: { part: capacitor(k * 1e-9), at: { x: 18, y: 6 * (k - 3), rotation: 90 } },
+      })),
+    )
+    const grown = done(crowded, {
+      edit: 'grow-part',
+      args: { from, way: 'onwards', part: { kind: 'nmos', values: {} } },
+    })
+    expect(NetMap.of(grown).netOf('M1', 'gate')).toBe(NetMap.of(grown).netOf('R1', 'b'))
+    expect(
+      NetMap.of(grown)
+        .pinsOf(NetMap.of(grown).netOf('M1', 'drain') ?? '')
+        .map((p) => p.part),
+    ).toEqual(['M1'])
+    isWhole(grown)
+  })
+
   test('a follower comes with its feedback', () => {
     const buffered = done(lowpass, {
       edit: 'grow-part',

@@ -1,6 +1,8 @@
 import { VoskelError } from '../../errors/VoskelError.js'
 import { parseExpression } from '../../quantity/expression.js'
-import { endPoint } from '../drawing/geometry.js'
+import type { Circuit, GridPoint } from '../circuit.js'
+import { endPoint, symbolBox } from '../drawing/geometry.js'
+import { namePlaces, placeTexts } from '../drawing/labels.js'
 import { GROUND_NAME } from '../flatten.js'
 import type { GrowWay } from '../edit/growPart.js'
 import type { NewPart } from '../edit/newPart.js'
@@ -67,10 +69,27 @@ const note: Reader = (said, { circuit, tip }) => {
   const found = /^(#|\/\/)\s*(.+)$/.exec(said)
   const at = spotPoint(circuit, tip)
   if (!found || !at) return []
-  const as = found[1] === '#' ? 'title' : 'text'
-  return [
-    { text: found[2], does: `a ${as} on the sheet`, call: { edit: 'write-note', args: { text: found[2], at, as } } },
-  ]
+  const [, sign, text] = found
+  const as = sign === '#' ? 'title' : 'text'
+  // On empty paper it stands where it is said.
+  const place =
+    'at' in tip && !('wire' in tip) ? at : as === 'title' ? aboveAll(circuit) : freeBeside(circuit, text, at)
+  return [{ text, does: `a ${as} on the sheet`, call: { edit: 'write-note', args: { text, at: place, as } } }]
+}
+
+/** Grid units from the drawing up to its title. */
+const TITLE_ABOVE = 4
+
+function aboveAll(circuit: Circuit): GridPoint {
+  const boxes = [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...namePlaces(circuit).values()]
+  const least = (side: 'left' | 'top') => Math.floor(Math.min(0, ...boxes.map((b) => b[side])))
+  return { x: least('left'), y: least('top') - TITLE_ABOVE }
+}
+
+/** The place nearest to a point where a text lies on nothing, as its left upper corner. */
+function freeBeside(circuit: Circuit, text: string, at: GridPoint): GridPoint {
+  const [box] = placeTexts(circuit, [...namePlaces(circuit).values()], [{ lines: [text], at }])
+  return { x: Math.round(box.left), y: Math.round(box.top) }
 }
 
 const doneToPart: Reader = (said, { part }) => {

@@ -4,6 +4,7 @@ import { blankCircuit } from '../edit/blankCircuit.js'
 import type { GrowWay } from '../edit/growPart.js'
 import { circuitEdit } from '../edit/index.js'
 import type { Spot } from '../edit/spots.js'
+import { overlap, symbolBox } from '../drawing/geometry.js'
 import { flatten } from '../flatten.js'
 import { readingsOf } from './index.js'
 
@@ -89,6 +90,20 @@ describe('what is said at the tip', () => {
     const { nodes, elements } = flatten(circuit)
     const joints = elements.map((e) => [e.name, ...e.nodes.map((n) => (n < 0 ? '0' : nodes[n]))].join(' '))
     expect(joints).toEqual(['V1 in 0', 'R1 in out', 'C1 out 0'])
+  })
+
+  test('a title stands above everything, a text where nothing lies, both on empty paper where they are said', () => {
+    const circuit = drawn(['4k7', { junction: 'J1' }], ['100nF', { part: 'R1', pin: 'b' }, 'ground'])
+    const noteOf = (text: string, tip: Spot) => {
+      const [{ call }] = readingsOf(text, at(circuit, tip))
+      return circuitEdit(call).apply(circuit).notes![0]
+    }
+    const tops = circuit.parts.flatMap((p) => symbolBox(p)?.top ?? [])
+    expect(noteOf('# Front end', { part: 'R1', pin: 'b' }).at.y).toBeLessThan(Math.min(...tops) - 2)
+    const beside = noteOf('// to the converter', { part: 'R1', pin: 'b' })
+    const box = { left: beside.at.x, right: beside.at.x + 8, top: beside.at.y, bottom: beside.at.y + 1 }
+    for (const part of circuit.parts) expect(overlap(symbolBox(part)!, box)).toBe(0)
+    expect(noteOf('// here', { at: { x: 30, y: -9 } }).at).toEqual({ x: 30, y: -9 })
   })
 
   test('the name of where the signal has come to goes on, until somebody says another', () => {
