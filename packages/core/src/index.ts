@@ -108,6 +108,8 @@ export {
   type LabelPlace,
   LAYER_SCALE,
   type LayerText,
+  NOTE_SIZE,
+  noteBox,
   placeTexts,
   tagBox,
   valueText,

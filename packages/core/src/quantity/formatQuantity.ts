@@ -29,6 +29,12 @@ export function formatQuantity(value: number, unit = '', digits = DEFAULT_DIGITS
   return `${sign}${mantissa}${tail ? GAP + tail : ''}`
 }
 
+/** A value in few letters: three digits, without zeros that only stand at the end of its fraction. */
+export const formatShort = (value: number, unit: string): string =>
+  formatQuantity(value, unit, 3).replace(/\.(\d*?)0+(?=\u00a0|$)/, (_all, digits: string) =>
+    digits ? `.${digits}` : '',
+  )
+
 /**
  * A value as the short text that a person would type, from which `parseQuantity` gives back the very same double.
  *

@@ -1,9 +1,22 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { VoskelError } from '../errors/VoskelError.js'
-import { formatExact, formatQuantity } from './formatQuantity.js'
+import { formatExact, formatQuantity, formatShort } from './formatQuantity.js'
 import { parseQuantity } from './parseQuantity.js'
 import { nearestPreferred, preferredNeighbours, SERIES_NAMES, seriesValues } from './preferredValues.js'
+
+test.each([
+  [0.2, 'V', '200\u00a0mV'],
+  [500, 'Hz', '500\u00a0Hz'],
+  [100e3, 'Hz', '100\u00a0kHz'],
+  [10, 'V', '10\u00a0V'],
+  [1.5, 'V', '1.5\u00a0V'],
+  [1.05e3, 'V', '1.05\u00a0kV'],
+  [-2, 'A', '\u22122\u00a0A'],
+  [0, 'V', '0\u00a0V'],
+])('%d %s in few letters is %s', (value, unit, text) => {
+  expect(formatShort(value, unit)).toBe(text)
+})
 
 describe('parseQuantity', () => {
   test.each([

@@ -8,9 +8,9 @@ export interface CurveLook {
 </script>
 
 <script setup lang="ts">
-import type { Box, GridPoint } from '@voskel/core'
+import { type Box, type GridPoint, NOTE_SIZE } from '@voskel/core'
 import { computed } from 'vue'
-import { GRID, NOTE_SIZE, type Scene } from './scene'
+import { GRID, type Scene } from './scene'
 
 /** A circuit, drawn: wires below symbols below words. Used on the sheet, for small pictures and on paper. */
 const {
@@ -264,6 +264,7 @@ const open = computed(() =>
 }
 
 .label .value {
+  pointer-events: auto;
   font-weight: 650;
   font-variant-numeric: tabular-nums;
 }

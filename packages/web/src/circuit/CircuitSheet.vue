@@ -37,6 +37,7 @@ import NoteField from './NoteField.vue'
 import OverviewMap from './OverviewMap.vue'
 import { around, EMPTY_SCENE, GRID, pathOf, sceneOf, valuesIn } from './scene'
 import { operatingLayer } from './operatingLayer'
+import { type Roles, rolesOf } from './roles'
 import ValueField from './ValueField.vue'
 import { useViewport } from './viewport'
 
@@ -46,6 +47,7 @@ const {
   tip,
   chosen,
   rest = null,
+  roles,
   foundNets,
 } = defineProps<{
   circuit: Circuit
@@ -58,6 +60,8 @@ const {
   curves?: ReadonlyMap<string, CurveLook>
   /** What is shown over the drawing: the circuit at rest. */
   rest?: OperatingReport | null
+  /** What is the input and what the output. */
+  roles?: Roles
 }>()
 const emit = defineEmits<{
   edit: [call: EditCall, goesOn?: boolean]
@@ -87,7 +91,11 @@ const sheetSize = computed(() => {
 // Before the sheet's size is known there is nothing to draw for.
 const scene = computed(() => (sheetSize.value ? sceneOf(circuit, sheetSize.value, resistorLook.value) : EMPTY_SCENE))
 const hits = computed(() => new Hits(scene.value))
-const tags = computed(() => (rest ? operatingLayer(scene.value, rest) : []))
+const roleTags = computed(() => (roles ? rolesOf(scene.value, roles) : []))
+const tags = computed(() => {
+  const taken = roleTags.value.map((t) => t.box)
+  return rest ? [...roleTags.value, ...operatingLayer(scene.value, rest, taken)] : roleTags.value
+})
 const fold = (p: GridPoint) => scene.value.drawing.fold(p)
 const unfold = (p: GridPoint) => scene.value.drawing.unfold(p)
 
@@ -771,6 +779,15 @@ const foundWires = computed(() => {
 .tag.current rect,
 .tag.current .lead {
   stroke: var(--curve-2);
+}
+
+.tag.role rect {
+  stroke: var(--accent);
+  stroke-dasharray: 4 3;
+}
+
+.tag.role .lead {
+  stroke: var(--accent);
 }
 
 .tag.device rect,

@@ -1,5 +1,5 @@
-import { type Box, type End, endPoint, type GridPoint, NetMap, placedPins } from '@voskel/core'
-import { noteBox, type Scene } from './scene'
+import { type Box, type End, endPoint, type GridPoint, NetMap, placedPins, noteBox } from '@voskel/core'
+import { type Scene } from './scene'
 
 /** What lies under a finger. Places are on the drawing, in grid units. */
 export type Hit =

@@ -15,7 +15,7 @@ import type { Scene } from './scene'
 /** Something that a layer says on the drawing. */
 export interface LayerTag {
   readonly lines: readonly string[]
-  readonly kind: 'voltage' | 'current' | 'device'
+  readonly kind: 'voltage' | 'current' | 'device' | 'role'
   readonly box: Box
   /** From its frame to where it belongs, where that is not beside it; grid units. */
   readonly lead: readonly [GridPoint, GridPoint] | null
@@ -32,13 +32,16 @@ const DEVICE_WORDS: readonly (readonly [id: string, unit: string])[] = [
   ['gd', 'S'],
 ]
 
-/** The operating point on the drawing: voltages at nets, currents in parts with their direction, what devices do. */
-export function operatingLayer(scene: Scene, report: OperatingReport): LayerTag[] {
+/**
+ * The operating point on the drawing: voltages at nets, currents in parts with their direction, what devices do.
+ *
+ * @param taken where something else is said already
+ */
+export function operatingLayer(scene: Scene, report: OperatingReport, taken: readonly Box[] = []): LayerTag[] {
   const { circuit } = scene.drawing
-  const nets = NetMap.of(circuit)
   const texts: (LayerText & Pick<LayerTag, 'kind'>)[] = []
   for (const [net, volts] of Object.entries(report.nodes)) {
-    const at = placeOf(scene, nets, net)
+    const at = netPlace(scene, net)
     if (at) texts.push({ lines: [formatQuantity(volts, 'V', DIGITS)], at, kind: 'voltage' })
   }
   for (const part of circuit.parts) {
@@ -65,8 +68,20 @@ export function operatingLayer(scene: Scene, report: OperatingReport): LayerTag[
     const arrow = Math.abs(dx) >= Math.abs(dy) ? (dx > 0 ? '→' : '←') : dy > 0 ? '↓' : '↑'
     texts.push({ lines: [`${arrow} ${formatQuantity(Math.abs(ampere), 'A', DIGITS)}`], at: middle, kind: 'current' })
   }
-  const taken = [...scene.labels.map((l) => l.box), ...scene.names.map((n) => n.box)]
-  return placeTexts(circuit, taken, texts).map((box, k) => ({ ...texts[k]!, box, lead: leadOf(box, texts[k]!.at) }))
+  return tagsAt(scene, taken, texts)
+}
+
+/** Tags near their places, on nothing that is drawn and on none of what else is said. */
+export function tagsAt(
+  scene: Scene,
+  taken: readonly Box[],
+  texts: readonly (LayerText & Pick<LayerTag, 'kind'>)[],
+): LayerTag[] {
+  const words = [...scene.labels.map((l) => l.box), ...scene.names.map((n) => n.box), ...taken]
+  return placeTexts(scene.drawing.circuit, words, texts).map((box, k) => {
+    const { lines, kind, at } = texts[k]!
+    return { lines, kind, box, lead: leadOf(box, at) }
+  })
 }
 
 /** Grid units from a frame within which what it belongs to is seen. */
@@ -81,8 +96,9 @@ function leadOf(box: Box, at: GridPoint): LayerTag['lead'] {
 }
 
 /** The middle of the longest stretch of a net; a pin where it has no wire. */
-function placeOf(scene: Scene, nets: NetMap, net: string): GridPoint | null {
+export function netPlace(scene: Scene, net: string): GridPoint | null {
   const { circuit } = scene.drawing
+  const nets = NetMap.of(circuit)
   let best: { at: GridPoint; length: number } | null = null
   for (const wire of circuit.wires) {
     if (nets.netAt(wire.ends[0]) !== net) continue

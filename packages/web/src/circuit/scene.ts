@@ -8,6 +8,7 @@ import {
   type GridPoint,
   labelBox,
   type Note,
+  noteBox,
   type Part,
   partKind,
   placedPins,
@@ -78,7 +79,7 @@ export interface Scene {
   /** Ends that nothing is joined to. */
   readonly openEnds: readonly GridPoint[]
   readonly names: readonly SceneName[]
-  readonly notes: readonly (Note & { readonly lines: readonly string[] })[]
+  readonly notes: readonly Note[]
   /** Around everything; null where nothing is drawn. */
   readonly bounds: Box | null
 }
@@ -139,7 +140,7 @@ export function sceneOf(given: Circuit, sheet?: Sheet, resistors: ResistorLook =
       row: tag.goesOn ? 'ends' : 'begins',
       lead: null,
     })
-  const notes = (circuit.notes ?? []).map((note) => ({ ...note, lines: note.text.split('\n') }))
+  const { notes = [] } = circuit
   const boxes = [
     ...symbols.map((s) => s.box),
     ...sceneLabels.map((l) => l.box),
@@ -161,15 +162,6 @@ export function sceneOf(given: Circuit, sheet?: Sheet, resistors: ResistorLook =
 
 /** Nothing drawn. */
 export const EMPTY_SCENE: Scene = sceneOf({ parts: [], wires: [], junctions: [], labels: [] })
-
-/** Grid units of a letter and a line of a note, by what it is. */
-export const NOTE_SIZE = { title: { letter: 0.62, line: 1.8 }, text: { letter: 0.5, line: 1.3 } } as const
-
-export function noteBox({ at, as, lines }: Scene['notes'][number]): Box {
-  const { letter, line } = NOTE_SIZE[as]
-  const width = letter * Math.max(...lines.map((l) => l.length))
-  return { left: at.x, right: at.x + width, top: at.y, bottom: at.y + line * lines.length }
-}
 
 export const around = (a: Box, b: Box): Box => ({
   left: Math.min(a.left, b.left),

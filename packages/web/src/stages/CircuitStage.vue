@@ -341,6 +341,7 @@ const detail = computed(() => {
         :found="found"
         :found-nets="foundNets"
         :curves="curves"
+        :roles="{ input, output }"
         :rest="sheet.layer === 'operating-point' ? sheet.rest : null"
         @edit="(call, goesOn) => sheet.act(call, goesOn)"
         @tip="sheet.moveTip"

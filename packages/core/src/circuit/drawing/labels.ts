@@ -1,5 +1,5 @@
 import { formatQuantity } from '../../quantity/formatQuantity.js'
-import type { Circuit, GridPoint, Part } from '../circuit.js'
+import type { Circuit, GridPoint, Note, Part } from '../circuit.js'
 import type { EffectiveValue } from '../effectiveValues.js'
 import { type Box, endPoint, isOnNet, isUpright, movedBox, overlap, symbolBox, wireBoxes } from './geometry.js'
 import { partKind } from '../parts/index.js'
@@ -107,6 +107,19 @@ function nameBox(name: string, { x, y }: GridPoint, side: (typeof NAME_SIDES)[nu
   }
 }
 
+/** Grid units of a letter and a line of a text on the sheet, by what it is. */
+export const NOTE_SIZE = { title: { letter: 0.62, line: 1.8 }, text: { letter: 0.5, line: 1.3 } } as const
+
+/** The frame of a text on the sheet. */
+export function noteBox({ at, as, text }: Note): Box {
+  const { letter, line } = NOTE_SIZE[as]
+  const lines = text.split('\n')
+  const width = letter * Math.max(...lines.map((l) => l.length))
+  return { left: at.x, right: at.x + width, top: at.y, bottom: at.y + line * lines.length }
+}
+
+const noteBoxes = ({ notes = [] }: Circuit): Box[] => notes.map(noteBox)
+
 /** Where a net's name stands beside what it names, the usual side first. */
 const NAME_SIDES = ['above', 'below', 'right', 'left', 'above left'] as const
 
@@ -120,7 +133,7 @@ export function namePlaces(circuit: Circuit): Map<string, Box> {
     return at ? [{ label, at }] : []
   })
   if (found.size === circuit.labels.length) return found
-  const fixed = [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...wireBoxes(circuit)]
+  const fixed = [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...wireBoxes(circuit), ...noteBoxes(circuit)]
   for (const { label, at } of free) {
     if (found.has(label.id)) continue
     const taken = [...fixed, ...found.values()]
@@ -189,6 +202,7 @@ export function placeLabels(
   textOf: (part: Part) => string | null,
   names: readonly Box[] = netBoxes(circuit),
 ): Map<string, LabelPlace> {
+  const words = [...names, ...noteBoxes(circuit)]
   const parts = circuit.parts.filter((p) => p.at && p.kind !== 'ground')
   const symbols = circuit.parts.flatMap((p) => (p.at ? [{ id: p.id, box: symbolBox(p)! }] : []))
   const wires = wireBoxes(circuit)
@@ -200,7 +214,7 @@ export function placeLabels(
       let hidden = 0
       for (const s of symbols) if (s.id !== part.id) hidden += WEIGHT.symbol * overlap(box, s.box)
       for (const wire of wires) hidden += WEIGHT.wire * overlap(box, wire)
-      for (const name of names) hidden += WEIGHT.label * overlap(box, name)
+      for (const word of words) hidden += WEIGHT.label * overlap(box, word)
       return { place, box, hidden, price: hidden + STEP * k }
     })
     return { part, text, candidates: priced, chosen: priced[0] }
@@ -224,7 +238,7 @@ export function placeLabels(
     const { part, chosen } = label
     if (part.label || chosen.hidden + hiddenBy(label, chosen.box) <= TOUCHING) continue
     const others = labels.flatMap((l) => (l === label ? [] : [inflated(l.chosen.box, AIR)]))
-    const box = nearestFree(chosen.box, [...symbols.map((s) => s.box), ...wires, ...names, ...others])
+    const box = nearestFree(chosen.box, [...symbols.map((s) => s.box), ...wires, ...words, ...others])
     const shift = { x: box.left - chosen.box.left, y: box.top - chosen.box.top }
     label.chosen = { place: { ...chosen.place, shift }, box, hidden: 0, price: 0 }
   }
@@ -242,7 +256,12 @@ export const LAYER_SCALE = 0.86
 
 /** Where the words of a layer stand: near their places, on nothing that is drawn and on none of each other. */
 export function placeTexts(circuit: Circuit, taken: readonly Box[], texts: readonly LayerText[]): Box[] {
-  const lying = [...taken, ...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...wireBoxes(circuit)]
+  const lying = [
+    ...taken,
+    ...circuit.parts.flatMap((p) => symbolBox(p) ?? []),
+    ...wireBoxes(circuit),
+    ...noteBoxes(circuit),
+  ]
   const found: Box[] = []
   for (const { lines, at } of texts) {
     const letters = Math.max(...lines.map((l) => l.length)) + 1

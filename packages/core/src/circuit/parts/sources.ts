@@ -1,6 +1,6 @@
 import type { Part } from '../circuit.js'
 import { VoskelError } from '../../errors/VoskelError.js'
-import { formatQuantity } from '../../quantity/formatQuantity.js'
+import { formatShort } from '../../quantity/formatQuantity.js'
 import { waveformKind } from '../waveforms/index.js'
 import type { CardReader, CardWriter, PartKind, ValueField } from './PartKind.js'
 
@@ -66,14 +66,11 @@ export const sourceCard: NonNullable<PartKind['card']> = {
   },
 }
 
-/** A number short enough to stand beside a symbol. */
-const DIGITS = 3
-
 /** What an independent source gives, as a drawing says it: bias, AC and waveform, those that are there. */
 export const describeSource =
   (unit: 'V' | 'A') =>
   ({ waveform, formulas = {} }: Part, values: Readonly<Record<string, number>>): string | null => {
-    const said = (value: number) => formatQuantity(value, unit, DIGITS).replace(/\.?0+(?=\u00a0)/, '')
+    const said = (value: number) => formatShort(value, unit)
     const { bias = 0, acMagnitude = 0 } = values
     const words = [
       (bias !== 0 || formulas.bias !== undefined) && said(bias),

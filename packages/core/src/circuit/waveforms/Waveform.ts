@@ -1,5 +1,5 @@
 import type { z } from 'zod'
-import { formatQuantity } from '../../quantity/formatQuantity.js'
+import { formatShort } from '../../quantity/formatQuantity.js'
 import type { Complex } from '../../numeric/complex.js'
 
 /** A stretch of a waveform in closed form: value + slope·τ + Re Σ c·e^(s·τ), τ = t − from. */
@@ -69,7 +69,7 @@ export interface WaveformKind<W> {
 }
 
 /** A frequency in the few words of a description. */
-export const saidHz = (frequency: number): string => formatQuantity(frequency, 'Hz', 3).replace(/\.?0+(?=\u00a0)/, '')
+export const saidHz = (frequency: number): string => formatShort(frequency, 'Hz')
 
 /** Periods of a repeating waveform that a proposed window shows. */
 export const PERIODS_SHOWN = 5
