@@ -36,7 +36,7 @@ import { valuesIn } from '../circuit/scene'
 import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
-import { signalColor, signalDash } from './instrument/Over'
+import { outputNet, signalColor, signalDash } from './instrument/Over'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import { useSheetStore } from '../stores/sheet'
@@ -82,8 +82,8 @@ const curves = computed(() => {
   const looks = new Map<string, { color: number; dash: readonly number[] }>()
   for (const { signals } of design.document ? diagramsOf(design.document) : [])
     for (const [k, signal] of signals.entries()) {
-      const net = /^v\("?([^",()]+)"?\)$/.exec(signal)?.[1]
-      if (net !== undefined && !looks.has(net)) looks.set(net, { color: signalColor(k), dash: signalDash(k) })
+      const net = outputNet({ output: signal })
+      if (net !== null && !looks.has(net)) looks.set(net, { color: signalColor(k), dash: signalDash(k) })
     }
   return looks
 })

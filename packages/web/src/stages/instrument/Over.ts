@@ -22,6 +22,10 @@ export interface Computed {
   readonly window: number
 }
 
+/** The net whose voltage is the output, alone; null where it is another signal. */
+export const outputNet = ({ output }: Pick<Computed, 'output'>): string | null =>
+  /^v\("?([^",()]+)"?\)$/.exec(output)?.[1] ?? null
+
 /** A figure with its name, as text. */
 export type NamedFigure = readonly [name: string, value: string]
 

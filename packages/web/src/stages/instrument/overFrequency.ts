@@ -3,14 +3,14 @@ import type { Axis } from '../../diagram/frame'
 import { extentOf, type Lens, type Mark, type PlotCurve } from '../../diagram/plot'
 import { dbBounds, lagText, roundTop } from '../../diagram/values'
 import { type FrequencyCurve, readCurve, readOut } from '../../engine/curves'
-import { type Computed, IDEAL, levelOf, type Over, signalColor, signalDash } from './Over'
+import { type Computed, IDEAL, levelOf, type Over, signalColor, signalDash, outputNet } from './Over'
 
 /** Magnitude, phase and delay of the circuit's signals, the ideal response below the output. */
 export const overFrequency: Over = {
   id: 'frequency',
   unit: 'Hz',
   name: 'Frequency response',
-  title: ({ time }) => `out / ${time?.source ?? 'V1'}`,
+  title: ({ time, output }) => `${outputNet({ output }) ?? output} / ${time?.source ?? 'V1'}`,
   has: ({ ideal, frequency }) => ideal !== null || (frequency?.curves.length ?? 0) > 0,
 
   plot(diagram, computed) {

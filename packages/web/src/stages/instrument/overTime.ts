@@ -3,14 +3,18 @@ import { extentOf, type Mark, type PlotCurve } from '../../diagram/plot'
 import { lowerBound } from '../../diagram/paint'
 import { roundTop } from '../../diagram/values'
 import { type TimeCurve } from '../../engine/curves'
-import { type Computed, IDEAL, levelOf, type Over, signalColor, signalDash } from './Over'
+import { type Computed, IDEAL, levelOf, type Over, signalColor, signalDash, outputNet } from './Over'
 
 /** The circuit's signals over time, the ideal step response below the output, with its measures marked. */
 export const overTime: Over = {
   id: 'time',
   unit: 's',
   name: 'Time',
-  title: ({ time }) => (time ? `${time.waveform} at ${time.source}, voltage at out` : 'Step of 1 V, voltage at out'),
+  title: ({ time, output }) => {
+    const net = outputNet({ output })
+    const what = net === null ? output : `voltage at ${net}`
+    return `${time ? `${time.waveform} at ${time.source}` : 'Step of 1 V'}, ${what}`
+  },
   has: ({ ideal, time }) => ideal !== null || (time?.curves.length ?? 0) > 0,
 
   plot(diagram, computed) {
