@@ -43,9 +43,6 @@ const aside = (as: 'open' | 'short' | null) => emit('edit', { edit: 'set-aside',
 
 <style scoped>
 .strip {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
   justify-content: flex-end;
 }
 

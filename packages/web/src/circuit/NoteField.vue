@@ -36,6 +36,7 @@ function leave() {
     <textarea
       ref="input"
       v-model="text"
+      class="text-field"
       :maxlength="MOST"
       :rows="Math.min(8, text.split('\n').length + 1)"
       :aria-label="note.as === 'title' ? 'Title on the sheet' : 'Text on the sheet'"
@@ -55,13 +56,8 @@ function leave() {
 }
 
 textarea {
-  width: 100%;
-  padding: 4px 8px;
-  border: 1px solid var(--accent);
-  border-radius: 5px;
+  border-color: var(--accent);
   background: var(--raised);
-  color: var(--ink);
-  font: inherit;
   resize: vertical;
 }
 

@@ -87,7 +87,12 @@ function add() {
       <tbody>
         <tr v-for="r in rows" :key="r.name">
           <th scope="row">
-            <input :value="r.name" :aria-label="`Name of ${r.name}`" @change="rename(r.name, $event)" />
+            <input
+              class="text-field"
+              :value="r.name"
+              :aria-label="`Name of ${r.name}`"
+              @change="rename(r.name, $event)"
+            />
           </th>
           <td>
             <TypedField
@@ -102,7 +107,7 @@ function add() {
           </td>
           <td>
             <input
-              class="unit"
+              class="text-field unit"
               :value="r.range.unit ?? ''"
               :aria-label="`Unit of ${r.name}`"
               @change="setUnit(r.name, ($event.target as HTMLInputElement).value)"
@@ -135,6 +140,7 @@ function add() {
     <form @submit.prevent="add">
       <input
         v-model="next"
+        class="text-field"
         placeholder="name of a new parameter"
         aria-label="Name of a new parameter"
         spellcheck="false"
@@ -184,12 +190,6 @@ tbody th {
 
 input {
   width: 110px;
-  padding: 2px 6px;
-  border: 1px solid var(--line-strong);
-  border-radius: 5px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
 }
 
 .unit {

@@ -130,6 +130,7 @@ function setStart(typed: TypedValue | null) {
       <label v-if="kind.takesWaveform" class="choice"
         >The AC magnitude is
         <select
+          class="text-field"
           :value="part.acAs ?? 'effective'"
           @change="say({ acAs: ($event.target as HTMLSelectElement).value as (typeof AMPLITUDES)[number] })"
         >
@@ -157,7 +158,11 @@ function setStart(typed: TypedValue | null) {
     <section v-if="kind.modelType || models.length">
       <label class="choice"
         >Model
-        <select :value="part.model ?? ''" @change="say({ model: ($event.target as HTMLSelectElement).value || null })">
+        <select
+          class="text-field"
+          :value="part.model ?? ''"
+          @change="say({ model: ($event.target as HTMLSelectElement).value || null })"
+        >
           <option value="">of its own</option>
           <option v-for="m in models" :key="m">{{ m }}</option>
         </select>
@@ -202,7 +207,13 @@ function setStart(typed: TypedValue | null) {
     </section>
     <section v-if="main">
       <form class="parameter" @submit.prevent="makeParameter">
-        <input v-model="parameter" aria-label="Name of the parameter" placeholder="a name" spellcheck="false" />
+        <input
+          v-model="parameter"
+          class="text-field"
+          aria-label="Name of the parameter"
+          placeholder="a name"
+          spellcheck="false"
+        />
         <button type="submit" class="plain-button" :disabled="parameter.trim() === ''">Make it a parameter</button>
       </form>
     </section>
@@ -295,17 +306,6 @@ section {
   gap: 8px;
   align-items: center;
   color: var(--ink-soft);
-}
-
-select,
-.parameter input {
-  width: 100%;
-  padding: 2px 6px;
-  border: 1px solid var(--line-strong);
-  border-radius: 5px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
 }
 
 .fold {

@@ -69,7 +69,14 @@ function drag(event: DragEvent, kind: string) {
       <span>{{ g }}</span>
     </button>
     <div v-if="open" class="list">
-      <input ref="search" v-model="query" type="search" placeholder="Find a part" aria-label="Find a part" />
+      <input
+        ref="search"
+        v-model="query"
+        class="text-field"
+        type="search"
+        placeholder="Find a part"
+        aria-label="Find a part"
+      />
       <ul>
         <li v-for="k in listed" :key="k.id">
           <button
@@ -141,16 +148,6 @@ function drag(event: DragEvent, kind: string) {
   border-radius: 0 0 10px;
   background: var(--raised);
   box-shadow: 0 8px 26px rgb(0 0 0 / 14%);
-}
-
-input[type='search'] {
-  width: 100%;
-  padding: 4px 8px;
-  border: 1px solid var(--line-strong);
-  border-radius: 5px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
 }
 
 ul {

@@ -86,12 +86,6 @@ const isSource = computed(() => part.value !== null && partKind(part.value.kind)
 </template>
 
 <style scoped>
-.strip {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-
 .role {
   border-style: dashed;
 }

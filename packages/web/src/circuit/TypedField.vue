@@ -76,6 +76,7 @@ function back() {
     <input
       :id="id"
       v-model="text"
+      class="text-field"
       :aria-label="bare ? label : undefined"
       :aria-invalid="problem !== ''"
       :placeholder="optional ?? unit"
@@ -107,13 +108,6 @@ label {
 }
 
 input {
-  width: 100%;
-  padding: 2px 7px;
-  border: 1px solid var(--line-strong);
-  border-radius: 5px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
   font-variant-numeric: tabular-nums;
 }
 

@@ -147,7 +147,11 @@ const picture = computed(() => {
   <div class="waveform">
     <label class="kind"
       >Over time
-      <select :value="waveform?.kind ?? 'none'" @change="choose(($event.target as HTMLSelectElement).value)">
+      <select
+        class="text-field"
+        :value="waveform?.kind ?? 'none'"
+        @change="choose(($event.target as HTMLSelectElement).value)"
+      >
         <option value="none">constant</option>
         <option v-for="k in waveformKinds" :key="k.kind" :value="k.kind">{{ k.name }}</option>
       </select>
@@ -168,18 +172,26 @@ const picture = computed(() => {
     <template v-for="field in kind?.fields ?? []" :key="field.id">
       <label v-if="Array.isArray(field.words)" class="kind"
         >{{ field.name }}
-        <select :value="values[field.id]" @change="set(field.id, ($event.target as HTMLSelectElement).value)">
+        <select
+          class="text-field"
+          :value="values[field.id]"
+          @change="set(field.id, ($event.target as HTMLSelectElement).value)"
+        >
           <option v-for="w in field.words" :key="w">{{ w }}</option>
         </select>
       </label>
       <label v-else-if="field.words === 'text'" class="kind"
         >{{ field.name }}
-        <input :value="values[field.id]" @change="set(field.id, ($event.target as HTMLInputElement).value)" />
+        <input
+          class="text-field"
+          :value="values[field.id]"
+          @change="set(field.id, ($event.target as HTMLInputElement).value)"
+        />
       </label>
       <template v-else>
         <label v-if="field.isAmplitude" class="kind"
           >Amplitude is typed as
-          <select v-model="as">
+          <select v-model="as" class="text-field">
             <option v-for="a in AMPLITUDES" :key="a">{{ a }}</option>
           </select>
         </label>
@@ -197,7 +209,13 @@ const picture = computed(() => {
     <template v-if="waveform?.kind === 'piecewise-linear'">
       <label class="points"
         >Time, s, and value, a line each
-        <textarea v-model="points" rows="4" spellcheck="false" @change="takePoints(points)"></textarea>
+        <textarea
+          v-model="points"
+          class="text-field"
+          rows="4"
+          spellcheck="false"
+          @change="takePoints(points)"
+        ></textarea>
       </label>
       <button type="button" class="plain-button" @click="takeFile">From a file …</button>
       <span v-if="waveform.points.length > 200" class="echo">{{ waveform.points.length }} points</span>
@@ -244,18 +262,6 @@ const picture = computed(() => {
   gap: 8px;
   align-items: center;
   color: var(--ink-soft);
-}
-
-select,
-.kind input,
-textarea {
-  width: 100%;
-  padding: 2px 6px;
-  border: 1px solid var(--line-strong);
-  border-radius: 5px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
 }
 
 .points {
