@@ -6,7 +6,10 @@ import { served } from './served.js'
 /** Nodes of a chain in a row of the drawing. */
 const A_ROW = 14
 
-/** A chain of resistors with a capacitor to ground at each node: three parts and four wires a node. */
+/**
+ * A chain of resistors with a capacitor to ground at each node: three parts and four wires a node. The first resistor can be
+ * turned.
+ */
 function chain(nodes: number): Circuit {
   const circuit: Circuit = { parts: [], wires: [], junctions: [], labels: [] }
   const { parts, wires, junctions, labels } = circuit
@@ -23,7 +26,9 @@ function chain(nodes: number): Circuit {
   for (let k = 0; k < nodes; k++) {
     const [x, y] = [10 * (k % A_ROW), 12 * Math.floor(k / A_ROW)]
     parts.push(
-      { id: `R${k}`, kind: 'resistor', values: { resistance: 1e3 }, at: { x, y, rotation: 0 } },
+      k === 0
+        ? { id: 'R0', kind: 'potentiometer', values: { resistance: 1e3, position: 0.5 }, at: { x, y, rotation: 0 } }
+        : { id: `R${k}`, kind: 'resistor', values: { resistance: 1e3 }, at: { x, y, rotation: 0 } },
       { id: `C${k}`, kind: 'capacitor', values: { capacitance: 1e-9 }, at: { x: x + 5, y: y + 4, rotation: 90 } },
       { id: `GND${k + 1}`, kind: 'ground', values: {}, at: { x: x + 5, y: y + 7, rotation: 0 } },
     )
@@ -64,6 +69,38 @@ async function framesOf(page: Page, gesture: () => Promise<void>): Promise<numbe
   })
   const sorted = seen.toSorted((a, b) => a - b)
   return sorted[Math.floor(0.95 * (sorted.length - 1))]!
+}
+
+/** Turns the first part and waits until other values and curves are painted; ms a turn. */
+async function turned(page: Page, turns: number, every: number): Promise<number[]> {
+  const box = (await page.locator('[data-symbol="R0"]').boundingBox())!
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 4)
+  await page.getByRole('slider', { name: 'R0 turned to' }).waitFor()
+  return page.evaluate(
+    async ([turns, every]) => {
+      const slider = document.querySelector<HTMLInputElement>('.hand input')!
+      const figures = [...document.querySelectorAll('*')].find(
+        (e) => e.childElementCount === 0 && e.textContent === 'cutoff',
+      )
+      const cell = figures!.parentElement!
+      const times: number[] = []
+      for (let k = 0; k < turns!; k++) {
+        await new Promise((done) => setTimeout(done, every!))
+        const changed = new Promise<void>((done) => {
+          const watcher = new MutationObserver(() => (watcher.disconnect(), done()))
+          watcher.observe(cell, { subtree: true, characterData: true, childList: true })
+        })
+        const began = performance.now()
+        slider.value = String(0.2 + (0.6 * k) / turns!)
+        slider.dispatchEvent(new Event('input', { bubbles: true }))
+        await changed
+        await new Promise<void>((done) => requestAnimationFrame(() => setTimeout(done)))
+        times.push(performance.now() - began)
+      }
+      return times
+    },
+    [turns, every],
+  )
 }
 
 async function opened(
@@ -156,6 +193,10 @@ export async function editorFigures(root: string): Promise<Figure[]> {
     await page.mouse.up()
     figure('  dragging what the frame chose, 95 % of frames', await framesOf(page, () => drag('C20')), '< 20 ms')
     await lift()
+    await page.evaluate(() => localStorage.setItem('voskel.view', JSON.stringify({ beside: 'frequency' })))
+    await opened(page, url, chain(10), 'Thirty')
+    figure('30 parts: a value edit to painted curves, median', median(await turned(page, 40, 120)), '< 40 ms')
+    await page.evaluate(() => localStorage.setItem('voskel.view', JSON.stringify({ beside: null })))
     const large = await opened(page, url, chain(166), 'Five hundred')
     figure('500 parts: first display', large.display, '< 300 ms in the trial')
     figure('  dragging one part, 95 % of frames', await framesOf(page, () => drag('C20')), '< 34 ms')
