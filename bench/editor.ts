@@ -37,6 +37,16 @@ function chain(nodes: number): Circuit {
     wire({ junction: `J${k}` }, { part: `C${k}`, pin: 'a' })
     wire({ part: `C${k}`, pin: 'b' }, { part: `GND${k + 1}`, pin: 'g' })
     const row = Math.floor(k / A_ROW)
+    // Its wiper on one end, or nothing would change.
+    if (k === 0)
+      wires.push({
+        id: 'WT',
+        ends: [
+          { part: 'R0', pin: 'wiper' },
+          { part: 'R0', pin: 'b' },
+        ],
+        bends: [{ x: x + 2, y: y + 2 }],
+      })
     if (k % A_ROW === 0) labels.push({ id: `NA${k}`, name: `r${row}`, end: { part: `R${k}`, pin: 'a' } })
     else wire({ junction: `J${k - 1}` }, { part: `R${k}`, pin: 'a' })
     if (k % A_ROW === A_ROW - 1 && k + 1 < nodes)
@@ -134,7 +144,7 @@ async function opened(
         })
         const shown = new Promise<number>((resolve) => {
           const look = () => {
-            if (document.querySelector('[data-symbol="R20"]'))
+            if (document.querySelector('[data-symbol="R9"]'))
               requestAnimationFrame(() => setTimeout(() => resolve(performance.now())))
             else requestAnimationFrame(look)
           }
