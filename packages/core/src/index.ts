@@ -122,7 +122,16 @@ export { circuitEdit, circuitEdits, type EditCall } from './circuit/edit/index.j
 export { checkCircuit, checks } from './circuit/checks/index.js'
 export type { Check, Finding, Remedy } from './circuit/checks/Check.js'
 export { type Patched, patched, type Patches, type PartPatch, withoutPatchedValue } from './circuit/patch.js'
-export { type Box, endPoint, isDrawn, looksJoined, placed, symbolBox, wirePoints } from './circuit/drawing/geometry.js'
+export {
+  around,
+  type Box,
+  endPoint,
+  isDrawn,
+  looksJoined,
+  placed,
+  symbolBox,
+  wirePoints,
+} from './circuit/drawing/geometry.js'
 export { type PlacedPin, placedPins } from './circuit/drawing/pins.js'
 export { blankCircuit } from './circuit/edit/blankCircuit.js'
 export { type GrowWay, supplyOf, WAYS } from './circuit/edit/growPart.js'

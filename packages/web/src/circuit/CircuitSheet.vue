@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  around,
   type Circuit,
   type Direction,
   type EditCall,
@@ -35,7 +36,7 @@ import { resistorLook } from './look'
 import { type Chosen, Hits, isNothing, NOTHING_CHOSEN, onGrid, toggled } from './hit'
 import NoteField from './NoteField.vue'
 import OverviewMap from './OverviewMap.vue'
-import { around, EMPTY_SCENE, GRID, pathOf, sceneOf, valuesIn } from './scene'
+import { EMPTY_SCENE, GRID, pathOf, sceneOf, valuesIn } from './scene'
 import { operatingLayer } from './operatingLayer'
 import { type Roles, rolesOf } from './roles'
 import ValueField from './ValueField.vue'

@@ -1,7 +1,7 @@
-import { type Box, followingWires, type GridPoint, noteBox } from '@voskel/core'
+import { around, type Box, followingWires, type GridPoint, noteBox } from '@voskel/core'
 import type { Gesture } from './gesture'
 import type { Chosen } from './hit'
-import { around, GRID, pathOf, type Scene, type SceneSymbol, type SceneWire } from './scene'
+import { GRID, pathOf, type Scene, type SceneSymbol, type SceneWire } from './scene'
 
 /** What a hand moves, drawn apart from what stays. */
 export interface MovingShapes {

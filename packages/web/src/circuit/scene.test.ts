@@ -1,6 +1,6 @@
-import { type Circuit, circuitEdit, parseSpec, realize, topologies, VoskelError } from '@voskel/core'
+import { around, type Circuit, circuitEdit, parseSpec, realize, topologies, VoskelError } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
-import { around, sceneOf, valuesIn } from './scene'
+import { sceneOf, valuesIn } from './scene'
 
 const drawn = (family: string, response = 'lowpass') =>
   realize(

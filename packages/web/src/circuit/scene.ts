@@ -1,4 +1,5 @@
 import {
+  around,
   type Box,
   type Circuit,
   drawingOf,
@@ -162,13 +163,6 @@ export function sceneOf(given: Circuit, sheet?: Sheet, resistors: ResistorLook =
 
 /** Nothing drawn. */
 export const EMPTY_SCENE: Scene = sceneOf({ parts: [], wires: [], junctions: [], labels: [] })
-
-export const around = (a: Box, b: Box): Box => ({
-  left: Math.min(a.left, b.left),
-  right: Math.max(a.right, b.right),
-  top: Math.min(a.top, b.top),
-  bottom: Math.max(a.bottom, b.bottom),
-})
 
 export const pathOf = (points: readonly GridPoint[]): string =>
   points.map(({ x, y }, k) => `${k === 0 ? 'M' : 'L'}${x * GRID} ${y * GRID}`).join('')

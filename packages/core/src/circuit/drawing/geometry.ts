@@ -53,6 +53,14 @@ export function overlap(a: Box, b: Box): number {
   return width > 0 && height > 0 ? width * height : 0
 }
 
+/** The box around two. */
+export const around = (a: Box, b: Box): Box => ({
+  left: Math.min(a.left, b.left),
+  right: Math.max(a.right, b.right),
+  top: Math.min(a.top, b.top),
+  bottom: Math.max(a.bottom, b.bottom),
+})
+
 export const movedBox = ({ left, right, top, bottom }: Box, { x, y }: GridPoint): Box => ({
   left: left + x,
   right: right + x,

@@ -1,7 +1,7 @@
 import { formatQuantity } from '../../quantity/formatQuantity.js'
 import type { Circuit, GridPoint, Note, Part } from '../circuit.js'
 import type { EffectiveValue } from '../effectiveValues.js'
-import { type Box, endPoint, isOnNet, isUpright, movedBox, overlap, symbolBox, wireBoxes } from './geometry.js'
+import { around, type Box, endPoint, isOnNet, isUpright, movedBox, overlap, symbolBox, wireBoxes } from './geometry.js'
 import { partKind } from '../parts/index.js'
 
 /** Where a part's label stands, and whether name and value share a line. */
@@ -208,19 +208,32 @@ export function placeLabels(
   const wires = wireBoxes(circuit)
   const labels = parts.map((part) => {
     const text = textOf(part)
-    const candidates = part.label ? [byHand(part, text, part.label)] : candidatesOf(part)
-    const priced = candidates.map((place, k) => {
-      const box = labelBox(part, text, place)!
-      let hidden = 0
-      for (const s of symbols) if (s.id !== part.id) hidden += WEIGHT.symbol * overlap(box, s.box)
-      for (const wire of wires) hidden += WEIGHT.wire * overlap(box, wire)
-      for (const word of words) hidden += WEIGHT.label * overlap(box, word)
-      return { place, box, hidden, price: hidden + STEP * k }
+    const places = part.label ? [byHand(part, text, part.label)] : candidatesOf(part)
+    const boxes = places.map((place) => labelBox(part, text, place)!)
+    // What lies beyond all of its places hides none of them.
+    const reach = boxes.reduce(around)
+    const isNear = (box: Box) => overlap(reach, box) > 0
+    const near = {
+      symbols: symbols.filter((s) => s.id !== part.id && isNear(s.box)).map((s) => s.box),
+      wires: wires.filter(isNear),
+      words: words.filter(isNear),
+    }
+    const hiddenAt = (box: Box) =>
+      WEIGHT.symbol * overlapped(box, near.symbols) +
+      WEIGHT.wire * overlapped(box, near.wires) +
+      WEIGHT.label * overlapped(box, near.words)
+    const priced = boxes.map((box, k) => {
+      const hidden = hiddenAt(box)
+      return { place: places[k], box, hidden, price: hidden + STEP * k }
     })
-    return { part, text, candidates: priced, chosen: priced[0] }
+    return { part, text, reach: inflated(reach, AIR), candidates: priced, chosen: priced[0] }
   })
-  const hiddenBy = (label: (typeof labels)[number], box: Box) =>
-    labels.reduce((sum, l) => (l === label ? sum : sum + WEIGHT.label * overlap(inflated(box, AIR), l.chosen.box)), 0)
+  type Labelled = (typeof labels)[number]
+  const neighbours = new Map(
+    labels.map((label) => [label, labels.filter((l) => l !== label && overlap(label.reach, l.reach) > 0)]),
+  )
+  const hiddenBy = (label: Labelled, box: Box) =>
+    neighbours.get(label)!.reduce((sum, l) => sum + WEIGHT.label * overlap(inflated(box, AIR), l.chosen.box), 0)
   // A later label may have taken what an earlier one would rather have had: more rounds settle that.
   for (let round = 0; round < 4; round++) {
     let moved = false
@@ -244,6 +257,9 @@ export function placeLabels(
   }
   return new Map(labels.map(({ part, chosen }) => [part.id, chosen.place]))
 }
+
+const overlapped = (box: Box, others: readonly Box[]): number =>
+  others.reduce((sum, other) => sum + overlap(box, other), 0)
 
 /** Words of a layer over a drawing: what they say, line by line, and beside what. */
 export interface LayerText {

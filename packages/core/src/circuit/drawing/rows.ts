@@ -1,6 +1,6 @@
 import type { Circuit, GridPoint, Part } from '../circuit.js'
 import { NetMap } from '../NetMap.js'
-import { type Box, movedBox, stretchesOf, symbolBox, wireBoxes, wirePoints } from './geometry.js'
+import { around, type Box, movedBox, stretchesOf, symbolBox, wireBoxes, wirePoints } from './geometry.js'
 import { labelBox, type LabelPlace } from './labels.js'
 
 /** A drawing that was folded: where a wire goes on in the next row it has the net's name at both ends. */
@@ -81,7 +81,7 @@ export function inRows(
   const things = thingsOf(circuit, labels, names)
   const ink = wireBoxes(circuit)
   const boxes = [...things, ...ink]
-  const all = around(boxes)
+  const all = aroundAll(boxes)
   /** 1 or more where it can be read. */
   const sizeAt = ({ width, height }: { width: number; height: number }) =>
     Math.min(sheet.width / width, sheet.height / height)
@@ -116,15 +116,7 @@ function thingsOf(
   return [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...names.values(), ...ofLabels]
 }
 
-function around(boxes: readonly Box[]): Box | null {
-  if (boxes.length === 0) return null
-  return boxes.reduce((a, b) => ({
-    left: Math.min(a.left, b.left),
-    right: Math.max(a.right, b.right),
-    top: Math.min(a.top, b.top),
-    bottom: Math.max(a.bottom, b.bottom),
-  }))
-}
+const aroundAll = (boxes: readonly Box[]): Box | null => (boxes.length === 0 ? null : boxes.reduce(around))
 
 /** The places at which only a few lying wires go across. */
 function cutsOf(circuit: Circuit, inTheWay: readonly Box[], all: Box): Cut[] {
@@ -180,7 +172,7 @@ function rowsOf(cuts: readonly Cut[], boxes: readonly Box[], all: Box): Row[] {
       const [left, right] = [Math.max(b.left, from), Math.min(b.right, to)]
       return left < right ? [{ ...b, left, right }] : []
     })
-    return { from, to, box: around(inside)! }
+    return { from, to, box: aroundAll(inside)! }
   })
 }
 
