@@ -220,6 +220,7 @@ export {
   withCircuitEdit,
   withPatches,
   withSpecification,
+  withSignalShown,
   withStudy,
   withValueChoice,
   witnessed,

@@ -15,6 +15,7 @@ import {
   VoskelError,
   valueText,
   withPatches,
+  withSignalShown,
   withStudy,
   writeNetlist,
 } from '@voskel/core'
@@ -141,13 +142,8 @@ const input = computed(
 function show(signal: string) {
   const { document } = design
   if (!document) return
-  const removes = shown.value.has(signal)
-  const list = diagramsOf(document).map((d) => {
-    const wants = d.view === 'db' || d.view === 'phase' || d.over === 'time'
-    const next = removes ? d.signals.filter((s) => s !== signal) : wants ? [...d.signals, signal] : d.signals
-    return next.length > 0 ? { ...d, signals: next } : d
-  })
-  design.edit(removes ? `${signal} no longer shown` : `${signal} shown`, { ...document, diagrams: list })
+  const shows = !shown.value.has(signal)
+  design.edit(shows ? `${signal} shown` : `${signal} no longer shown`, withSignalShown(document, signal, shows))
 }
 
 function setStudy(label: string, change: Parameters<typeof withStudy>[1]) {

@@ -4,9 +4,10 @@ import { type Patches, withOwnValue } from '../../circuit/patch.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { FilterSpec } from '../../specification/filterSpec.js'
 import { asked } from './asked.js'
-import { outputOf } from './diagrams.js'
+import { diagramsOf, outputOf } from './diagrams.js'
 import type { Design } from './Design.js'
 import { designedCircuit } from './designedCircuit.js'
+import { renamedBy, withLookedAtRenamed, withNetsNamed } from './lookedAt.js'
 
 /** What can be done to a design as a whole. Each gives another design; what was typed stays in all of them. */
 
@@ -30,6 +31,13 @@ export const withValueChoice = (design: Design, values: Design['values']): Desig
  * @throws VoskelError as `circuitEdit` and the edit; `CIRCUIT_INVALID` where the design has no circuit
  */
 export function withCircuitEdit(design: Design, call: EditCall): Design {
+  const next = withEditedCircuit(design, call)
+  // What is looked at follows a name.
+  const renamed = renamedBy(call)
+  return renamed ? withLookedAtRenamed(next, renamed.what, renamed.from, renamed.to) : next
+}
+
+function withEditedCircuit(design: Design, call: EditCall): Design {
   const { circuit } = design
   const edit = circuitEdit(call)
   if (circuit.origin === 'drawn') return { ...design, circuit: { ...circuit, circuit: edit.apply(circuit.circuit) } }
@@ -57,8 +65,27 @@ export function withPatches(design: Design, patches: Patches): Design {
   return { ...design, circuit: { ...design.circuit, patches: { ...patches } } }
 }
 
+/** Puts a signal into the diagrams over frequency and over time, or takes it out of all of them. */
+export function withSignalShown(design: Design, signal: string, shows: boolean): Design {
+  const diagrams = diagramsOf(design).map((d) => {
+    const without = d.signals.filter((s) => s !== signal)
+    const wants = d.view === 'db' || d.view === 'phase' || d.over === 'time'
+    const signals = shows && wants ? [...without, signal] : without
+    return signals.length > 0 ? { ...d, signals } : d
+  })
+  return { ...(shows ? withNamesFor(design, signal) : design), diagrams }
+}
+
+/** The design with names of their own for the nets of a signal, where its circuit is drawn. */
+function withNamesFor(design: Design, signal: string): Design {
+  const { circuit } = design
+  if (circuit.origin !== 'drawn') return design
+  return { ...design, circuit: { ...circuit, circuit: withNetsNamed(circuit.circuit, signal) } }
+}
+
 /** Another output, input, temperature or start; diagrams that drew the output draw the new one. */
-export function withStudy(design: Design, change: Partial<NonNullable<Design['study']>>): Design {
+export function withStudy(last: Design, change: Partial<NonNullable<Design['study']>>): Design {
+  const design = change.output === undefined ? last : withNamesFor(last, change.output)
   const { study, diagrams, ...rest } = design
   const said = Object.fromEntries(Object.entries({ ...study, ...change }).filter(([, v]) => v !== undefined))
   const next: Design = { ...rest, ...(Object.keys(said).length > 0 && { study: said }) }

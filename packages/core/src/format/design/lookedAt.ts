@@ -1,0 +1,77 @@
+import type { Circuit } from '../../circuit/circuit.js'
+import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
+import { GROUND_NAME } from '../../circuit/flatten.js'
+import { NetMap } from '../../circuit/NetMap.js'
+import { VoskelError } from '../../errors/VoskelError.js'
+import { isLeaf, parseSignal, type Signal, signalText } from '../../quantity/signal.js'
+import type { Design } from './Design.js'
+
+/** What of a design names its nets and parts: its output, its input and what its diagrams show. */
+type Naming = Pick<Design, 'study' | 'diagrams'>
+
+/** Leaves of a signal that name nets, and those that name parts; an impedance is of nets or of a source. */
+const OF = { net: ['v', 'z'], part: ['i', 'p', 'z'] } as const
+
+function leaves(signal: Signal): Extract<Signal, { of: unknown }>[] {
+  if (isLeaf(signal)) return [signal]
+  return signal.op === 'number' ? [] : signal.args.flatMap(leaves)
+}
+
+function mapped(signal: Signal, name: (of: string, op: string) => string): Signal {
+  if (isLeaf(signal)) return { ...signal, of: signal.of.map((of) => name(of, signal.op)) }
+  if (signal.op === 'number') return signal
+  return { ...signal, args: [mapped(signal.args[0], name), mapped(signal.args[1], name)] }
+}
+
+/** null where a signal cannot be read: who asks for it is told. */
+function read(text: string): Signal | null {
+  try {
+    return parseSignal(text)
+  } catch (error) {
+    if (error instanceof VoskelError) return null
+    throw error
+  }
+}
+
+/** What a design looks at after a net or a part has got another name. */
+export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | 'part', from: string, to: string): D {
+  const ops: readonly string[] = OF[what]
+  const renamed = (text: string): string => {
+    const signal = read(text)
+    const names = signal !== null && leaves(signal).some((l) => ops.includes(l.op) && l.of.includes(from))
+    return names ? signalText(mapped(signal, (of, op) => (of === from && ops.includes(op) ? to : of))) : text
+  }
+  const { study, diagrams } = design
+  return {
+    ...design,
+    ...(study && {
+      study: {
+        ...study,
+        ...(study.output !== undefined && { output: renamed(study.output) }),
+        ...(what === 'part' && study.input === from && { input: to }),
+      },
+    }),
+    ...(diagrams && { diagrams: diagrams.map((d) => ({ ...d, signals: d.signals.map(renamed) })) }),
+  }
+}
+
+/** The names that an edit changes; null where it changes none. */
+export function renamedBy(call: EditCall): { what: 'net' | 'part'; from: string; to: string } | null {
+  if (call.edit === 'rename-net') return { what: 'net', from: call.args.net, to: call.args.to.trim() }
+  if (call.edit === 'rename-part') return { what: 'part', from: call.args.part, to: call.args.to.trim() }
+  return null
+}
+
+/**
+ * A drawn circuit with a name of its own for every net that a signal names by its number: numbers count anew with every
+ * edit, and the signal would be another one.
+ */
+export function withNetsNamed(circuit: Circuit, text: string): Circuit {
+  const signal = read(text)
+  const names = signal ? leaves(signal).flatMap((l) => (OF.net.some((op) => op === l.op) ? l.of : [])) : []
+  return names.reduce((now, name) => {
+    if (name === GROUND_NAME || now.labels.some((l) => l.name === name)) return now
+    const [at] = NetMap.of(now).pinsOf(name)
+    return at ? circuitEdit({ edit: 'name-net', args: { at, name } }).apply(now) : now
+  }, circuit)
+}
