@@ -349,3 +349,17 @@ test('what is pointed at is seen in both diagrams, and can be the output', async
   await page.keyboard.press('Control+z')
   await expect(figure(page, 'final')).toContainText(/833\.3\smV/)
 })
+
+test('a loop is opened on its wire, and the drawing says where', async ({ page }) => {
+  await blankSheet(page)
+  await say(page, 'opamp', '9k', 'ArrowDown', '1k')
+  await touch(page, await pinAt(page, 'R1', 1, 0.5))
+  await say(page, 'to U1.minus')
+  const pin = await pinAt(page, 'R1', 0, 0.5)
+  await touch(page, { x: pin.x - 16, y: pin.y })
+  await page.getByRole('button', { name: 'open a loop here' }).click()
+  await expect(sheetOf(page).getByText('loop opened here: its gain is the output')).toBeVisible()
+  await expect(page.locator('[data-symbol="V2"]')).toHaveCount(1)
+  await page.keyboard.press('Control+z')
+  await expect(page.locator('[data-symbol="V2"]')).toHaveCount(0)
+})

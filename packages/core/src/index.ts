@@ -218,6 +218,7 @@ export {
   computedAnew,
   keptAsShown,
   withCircuitEdit,
+  withLoopOpened,
   withPatches,
   withSpecification,
   withSignalShown,
@@ -225,6 +226,7 @@ export {
   withValueChoice,
   witnessed,
 } from './format/design/designEdits.js'
+export { isLoopGain } from './format/design/lookedAt.js'
 export { designOfCircuit, designOfSpec } from './format/design/makeDesign.js'
 export { readDesign } from './format/design/readDesign.js'
 export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'

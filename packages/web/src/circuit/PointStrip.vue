@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { type Circuit, NetMap, partKind, type Spot } from '@voskel/core'
+import { type Circuit, type GridPoint, NetMap, partKind, type Spot } from '@voskel/core'
 import { computed } from 'vue'
 import type { Chosen } from './hit'
 
@@ -14,7 +14,13 @@ const { circuit, tip, chosen, shown, output, input } = defineProps<{
   /** The source that is the input. */
   input: string | null
 }>()
-const emit = defineEmits<{ show: [signal: string]; output: [signal: string]; input: [source: string] }>()
+const emit = defineEmits<{
+  show: [signal: string]
+  output: [signal: string]
+  input: [source: string]
+  /** The loop is to be opened where the tip is, for its gain. */
+  loop: [wire: string, at: GridPoint]
+}>()
 
 const quoted = (net: string) => (/^[A-Za-z_]\w*$/.test(net) ? net : `"${net}"`)
 const nets = computed(() => NetMap.of(circuit))
@@ -72,6 +78,9 @@ const isSource = computed(() => part.value !== null && partKind(part.value.kind)
       @click="emit('output', s)"
     >
       {{ output === s ? 'is the output' : 'make it the output' }}
+    </button>
+    <button v-if="'wire' in tip" type="button" class="pill role" @click="emit('loop', tip.wire, tip.at)">
+      open a loop here
     </button>
     <button
       v-if="isSource && part"

@@ -1,4 +1,4 @@
-import { partKind, placeTexts } from '@voskel/core'
+import { isLoopGain, partKind, placeTexts } from '@voskel/core'
 import { type LayerTag, netPlace, tagsAt } from './operatingLayer'
 import type { Scene } from './scene'
 
@@ -19,8 +19,10 @@ export function rolesOf(scene: Scene, { input, output }: Roles): LayerTag[] {
   const texts: Parameters<typeof placeTexts>[2][number][] = []
   const sources = circuit.parts.filter((p) => partKind(p.kind).takesWaveform)
   const driving = sources.find((p) => p.id === input)
-  if (driving?.at && sources.length > 1) texts.push({ lines: ['input'], at: driving.at })
-  if (output !== USUAL_OUTPUT) {
+  const opensLoop = isLoopGain(output)
+  if (driving?.at && (sources.length > 1 || opensLoop))
+    texts.push({ lines: [opensLoop ? 'loop opened here: its gain is the output' : 'input'], at: driving.at })
+  if (output !== USUAL_OUTPUT && !opensLoop) {
     const [, kind, of] = /^([vizp])\((.*)\)$/.exec(output) ?? []
     const names = of?.split(',').map((n) => n.trim().replace(/^"|"$/g, '')) ?? []
     for (const [k, name] of names.entries()) {

@@ -5,6 +5,7 @@ import {
   formatExact,
   formatQuantity,
   isDrawn,
+  type GridPoint,
   keptAsShown,
   NetMap,
   outdatedText,
@@ -14,6 +15,7 @@ import {
   topologies,
   VoskelError,
   valueText,
+  withLoopOpened,
   withPatches,
   withSignalShown,
   withStudy,
@@ -148,6 +150,16 @@ function show(signal: string) {
 
 function setStudy(label: string, change: Parameters<typeof withStudy>[1]) {
   if (design.document) design.edit(label, withStudy(design.document, change))
+}
+
+function openLoop(wire: string, at: GridPoint) {
+  if (!design.document) return
+  try {
+    design.edit('loop opened', withLoopOpened(design.document, wire, at))
+  } catch (error) {
+    if (!(error instanceof VoskelError)) throw error
+    ElMessage.error(`${error.message} ${error.remedy}`)
+  }
 }
 
 /** A kind that is being dragged from the tray. */
@@ -363,6 +375,7 @@ const detail = computed(() => {
             @show="show"
             @output="(signal) => setStudy('output', { output: signal === 'v(out)' ? undefined : signal })"
             @input="(source) => setStudy('input', { input: source })"
+            @loop="openLoop"
           />
           <ChosenStrip
             v-if="sheet.chosen.parts.size > 1"

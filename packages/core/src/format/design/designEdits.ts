@@ -1,4 +1,4 @@
-import type { Circuit } from '../../circuit/circuit.js'
+import type { Circuit, GridPoint } from '../../circuit/circuit.js'
 import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
 import { type Patches, withOwnValue } from '../../circuit/patch.js'
 import { VoskelError } from '../../errors/VoskelError.js'
@@ -7,7 +7,7 @@ import { asked } from './asked.js'
 import { diagramsOf, outputOf } from './diagrams.js'
 import type { Design } from './Design.js'
 import { designedCircuit } from './designedCircuit.js'
-import { renamedBy, withLookedAtRenamed, withNetsNamed } from './lookedAt.js'
+import { openedLoop, renamedBy, withLookedAtRenamed, withNetsNamed } from './lookedAt.js'
 
 /** What can be done to a design as a whole. Each gives another design; what was typed stays in all of them. */
 
@@ -41,12 +41,7 @@ function withEditedCircuit(design: Design, call: EditCall): Design {
   const { circuit } = design
   const edit = circuitEdit(call)
   if (circuit.origin === 'drawn') return { ...design, circuit: { ...circuit, circuit: edit.apply(circuit.circuit) } }
-  const shown = designedCircuit(design)
-  if (!shown)
-    throw new VoskelError('CIRCUIT_INVALID', {
-      problem: 'This design has no circuit yet.',
-      fix: 'Choose a realization, or draw a circuit.',
-    })
+  const shown = circuitShown(design)
   // Done even where it is only said, so that what cannot be done is refused here and not listed as lost.
   const drawn = edit.apply(shown.circuit)
   const says = edit.says(shown.circuit)
@@ -57,6 +52,15 @@ function withEditedCircuit(design: Design, call: EditCall): Design {
     return Object.keys(said).length > 0 ? { ...others, [part]: said } : others
   }, circuit.patches)
   return withPatches(design, patches)
+}
+
+function circuitShown(design: Design) {
+  const shown = designedCircuit(design)
+  if (shown) return shown
+  throw new VoskelError('CIRCUIT_INVALID', {
+    problem: 'This design has no circuit yet.',
+    fix: 'Choose a realization, or draw a circuit.',
+  })
 }
 
 /** Other things said about the parts of a derived circuit; a drawn one has nothing to say them of. */
@@ -81,6 +85,17 @@ function withNamesFor(design: Design, signal: string): Design {
   const { circuit } = design
   if (circuit.origin !== 'drawn') return design
   return { ...design, circuit: { ...circuit, circuit: withNetsNamed(circuit.circuit, signal) } }
+}
+
+/**
+ * A loop opened at a place on a wire, as the input and the output that are looked at.
+ *
+ * @throws VoskelError as `openedLoop`; `CIRCUIT_INVALID` where the design has no circuit
+ */
+export function withLoopOpened(design: Design, wire: string, at: GridPoint): Design {
+  const before = design.circuit.origin === 'drawn' ? design.circuit.circuit : circuitShown(design).circuit
+  const { circuit, input, output } = openedLoop(before, wire, at)
+  return withStudy({ ...design, circuit: { origin: 'drawn', circuit } }, { input, output })
 }
 
 /** Another output, input, temperature or start; diagrams that drew the output draw the new one. */

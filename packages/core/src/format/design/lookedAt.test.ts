@@ -1,11 +1,15 @@
 import { expect, test } from 'vitest'
-import { circuitEdit } from '../../circuit/edit/index.js'
+import { AcAnalysis } from '../../analysis/signalAnalysis.js'
+import { formulate } from '../../analysis/mna.js'
+import { wirePoints } from '../../circuit/drawing/geometry.js'
+import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
 import { NetMap } from '../../circuit/NetMap.js'
 import { readNetlist } from '../netlist/readNetlist.js'
 import type { Design } from './Design.js'
 import { outputOf } from './diagrams.js'
-import { withCircuitEdit, withSignalShown, withStudy } from './designEdits.js'
+import { withCircuitEdit, withLoopOpened, withSignalShown, withStudy } from './designEdits.js'
 import { blankCircuit } from '../../circuit/edit/blankCircuit.js'
+import { isLoopGain } from './lookedAt.js'
 import { designOfCircuit } from './makeDesign.js'
 
 const grow = (from: string, way: 'onwards' | 'ground', resistance: number) =>
@@ -65,4 +69,35 @@ test('a netlist without a drawing, a signal that cannot be read and ground are l
   expect(withStudy(netlist, { output: 'v(b)' }).circuit).toEqual(netlist.circuit)
   expect(withStudy(divider, { output: 'v(' }).circuit).toEqual(divider.circuit)
   expect(withStudy(divider, { output: 'v(out,0)' }).circuit).toEqual(divider.circuit)
+})
+
+test('a loop opened behind its amplifier: its gain is A·R2/(R1 + R2), whatever the input was', () => {
+  const done = (c: ReturnType<typeof circuitOf>, ...calls: EditCall[]) =>
+    calls.reduce((now, call) => circuitEdit(call).apply(now), c)
+  const at = (part: string, pin: string) => ({ part, pin })
+  const resistor = (resistance: number) => ({ kind: 'resistor', values: { resistance } })
+  const amplifier = done(
+    blankCircuit(),
+    {
+      edit: 'grow-part',
+      args: { from: { junction: 'J1' }, way: 'onwards', part: { kind: 'opamp', values: { gain: 1000 } } },
+    },
+    { edit: 'grow-part', args: { from: at('U1', 'out'), way: 'onwards', part: resistor(9e3) } },
+    { edit: 'grow-part', args: { from: at('R1', 'b'), way: 'ground', part: resistor(1e3) } },
+    { edit: 'draw-wire', args: { from: at('R1', 'b'), to: at('U1', 'minus') } },
+  )
+  const wire = amplifier.wires.find((w) => w.ends.some((e) => 'part' in e && e.part === 'U1' && e.pin === 'out'))!
+  const [a, b] = wirePoints(amplifier, wire)!
+  const opened = withLoopOpened(designOfCircuit(amplifier), wire.id, {
+    x: Math.round((a.x + b.x) / 2),
+    y: Math.round((a.y + b.y) / 2),
+  })
+  const { input, output } = opened.study!
+  expect(isLoopGain(output!)).toBe(true)
+  expect(isLoopGain('v(out)')).toBe(false)
+  const ac = new AcAnalysis(formulate(circuitOf(opened)), { input: input!, output: output! })
+  const { re, im } = ac.sweep(Float64Array.of(10))
+  // Around the loop: A = 1000, a tenth of which comes back (negative feedback: any textbook).
+  expect(re[0]).toBeCloseTo(100, 9)
+  expect(im[0]).toBeCloseTo(0, 9)
 })

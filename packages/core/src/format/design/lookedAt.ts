@@ -1,7 +1,8 @@
-import type { Circuit } from '../../circuit/circuit.js'
+import type { Circuit, GridPoint } from '../../circuit/circuit.js'
 import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
 import { GROUND_NAME } from '../../circuit/flatten.js'
 import { NetMap } from '../../circuit/NetMap.js'
+import { partKind } from '../../circuit/parts/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { isLeaf, parseSignal, type Signal, signalText } from '../../quantity/signal.js'
 import type { Design } from './Design.js'
@@ -74,4 +75,49 @@ export function withNetsNamed(circuit: Circuit, text: string): Circuit {
     const [at] = NetMap.of(now).pinsOf(name)
     return at ? circuitEdit({ edit: 'name-net', args: { at, name } }).apply(now) : now
   }, circuit)
+}
+
+/** A source that opens a loop: nothing at rest, 1 V for AC. */
+const OPENING = { kind: 'voltage-source', values: { bias: 0, acMagnitude: 1, acPhase: 0 } } as const
+
+/**
+ * A circuit with a loop opened at a place on a wire, for its gain: a source in series is the input, and the output what comes
+ * back over what goes in, −v(back)/v(on). Nothing changes at rest. Exact where the side that drives has no impedance against
+ * the other. Source: R. D. Middlebrook, Int. J. Electronics 38, 1975, 485–512, voltage injection; from memory.
+ *
+ * @throws VoskelError `CIRCUIT_INVALID` where no wire runs there
+ */
+export function openedLoop(
+  circuit: Circuit,
+  wire: string,
+  at: GridPoint,
+): { readonly circuit: Circuit; readonly input: string; readonly output: string } {
+  const opened = circuitEdit({ edit: 'put-in-wire', args: { wire, at, part: OPENING } }).apply(circuit)
+  const had = new Set(circuit.parts.map((p) => p.id))
+  const input = opened.parts.find((p) => !had.has(p.id))!.id
+  const nets = NetMap.of(opened)
+  const [one, other] = ['plus', 'minus'].map((pin) => nets.netOf(input, pin)!)
+  const drives = (net: string) =>
+    nets.pinsOf(net).some(({ part, pin }) => {
+      const kind = partKind(opened.parts.find((p) => p.id === part)!.kind, part)
+      return kind.group === 'amplify' && kind.grows?.to === pin
+    })
+  const [back, on] = drives(one) && !drives(other) ? [one, other] : [other, one]
+  const v = (net: string): Signal => ({ op: 'v', of: [net] })
+  const output: Signal = {
+    op: '-',
+    args: [
+      { op: 'number', value: 0 },
+      { op: '/', args: [v(back), v(on)] },
+    ],
+  }
+  return { circuit: opened, input, output: signalText(output) }
+}
+
+/** Whether an output is a loop's gain as `openedLoop` writes it. */
+export const isLoopGain = (output: string): boolean => {
+  const signal = read(output)
+  if (signal?.op !== '-') return false
+  const [zero, quotient] = signal.args
+  return zero.op === 'number' && zero.value === 0 && quotient.op === '/' && quotient.args.every((a) => a.op === 'v')
 }
