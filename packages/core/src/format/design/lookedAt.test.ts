@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest'
 import { AcAnalysis } from '../../analysis/signalAnalysis.js'
 import { formulate } from '../../analysis/mna.js'
+import { polesAndZeros } from '../../analysis/poles.js'
 import { wirePoints } from '../../circuit/drawing/geometry.js'
 import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
 import { NetMap } from '../../circuit/NetMap.js'
@@ -100,4 +101,7 @@ test('a loop opened behind its amplifier: its gain is A·R2/(R1 + R2), whatever 
   // Around the loop: A = 1000, a tenth of which comes back (negative feedback: any textbook).
   expect(re[0]).toBeCloseTo(100, 9)
   expect(im[0]).toBeCloseTo(0, 9)
+  const { transfer } = polesAndZeros(formulate(circuitOf(opened)), { input: input!, output: output! })
+  expect(transfer.poles).toEqual([])
+  expect(transfer.gain).toBeCloseTo(100, 9)
 })

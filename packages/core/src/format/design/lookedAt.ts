@@ -103,21 +103,16 @@ export function openedLoop(
       return kind.group === 'amplify' && kind.grows?.to === pin
     })
   const [back, on] = drives(one) && !drives(other) ? [one, other] : [other, one]
-  const v = (net: string): Signal => ({ op: 'v', of: [net] })
-  const output: Signal = {
-    op: '-',
-    args: [
-      { op: 'number', value: 0 },
-      { op: '/', args: [v(back), v(on)] },
-    ],
-  }
-  return { circuit: opened, input, output: signalText(output) }
+  const v = (net: string) => signalText({ op: 'v', of: [net] })
+  return { circuit: opened, input, output: `-${v(back)}/${v(on)}` }
 }
 
 /** Whether an output is a loop's gain as `openedLoop` writes it. */
 export const isLoopGain = (output: string): boolean => {
   const signal = read(output)
-  if (signal?.op !== '-') return false
-  const [zero, quotient] = signal.args
-  return zero.op === 'number' && zero.value === 0 && quotient.op === '/' && quotient.args.every((a) => a.op === 'v')
+  if (signal?.op !== '/') return false
+  const [turned, on] = signal.args
+  if (turned.op !== '*' || on.op !== 'v') return false
+  const [factor, back] = turned.args
+  return factor.op === 'number' && factor.value === -1 && back.op === 'v'
 }
