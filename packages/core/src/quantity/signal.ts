@@ -50,6 +50,8 @@ export function signalText(signal: Signal): string {
   if (isLeaf(signal)) return `${signal.op}(${signal.of.map(quoted).join(',')})`
   if (signal.op === 'number') return String(signal.value)
   const [a, b] = signal.args
+  // As it is read: a sign is a factor of what stands right behind it.
+  if (signal.op === '*' && a.op === 'number' && a.value === -1) return `-${inBrackets(b, Infinity)}`
   const own = BINDS[signal.op]
   return `${inBrackets(a, own)}${signal.op}${inBrackets(b, own + 0.5)}`
 }

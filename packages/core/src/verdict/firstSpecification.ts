@@ -24,8 +24,7 @@ export function firstSpecification(
   const [low, high] = [cutoffs[0], cutoffs.at(-1)]
   if (peakDb === null || low === undefined || high === undefined) return null
   const passesDc = Math.abs(falls.below) < FLAT
-  const order = (slope: number, share = 1) =>
-    Math.min(MOST_ORDER, Math.max(1, Math.round(Math.abs(slope) / SLOPE / share)))
+  const order = (slope: number) => Math.min(MOST_ORDER, Math.max(1, Math.round(Math.abs(slope) / SLOPE)))
   const common = { approximation: 'butterworth' as const, gain: Number(peakDb.toFixed(2)) || 0 }
   if (cutoffs.length === 1 && passesDc)
     return { ...common, response: 'lowpass', order: order(falls.above), passband: { edges: [rounded(high, -1)] } }

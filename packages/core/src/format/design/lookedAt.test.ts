@@ -96,6 +96,9 @@ test('a loop opened behind its amplifier: its gain is A·R2/(R1 + R2), whatever 
   const { input, output } = opened.study!
   expect(isLoopGain(output!)).toBe(true)
   expect(isLoopGain('v(out)')).toBe(false)
+  const [net] = /n\d+/.exec(output!)!
+  const renamed = withCircuitEdit(opened, { edit: 'rename-net', args: { net, to: 'back' } })
+  expect(outputOf(renamed)).toBe(output!.replace(net, 'back'))
   const ac = new AcAnalysis(formulate(circuitOf(opened)), { input: input!, output: output! })
   const { re, im } = ac.sweep(Float64Array.of(10))
   // Around the loop: A = 1000, a tenth of which comes back (negative feedback: any textbook).
