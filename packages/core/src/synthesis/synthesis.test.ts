@@ -142,7 +142,8 @@ describe('every approximation × response × termination: the ladder is the resp
               expect(Object.values(part.values)[0]).toBeGreaterThan(0)
         },
       ),
-      { numRuns: 12 },
+      // The first: so sharp that rounding takes its digits at the passband's edge alone.
+      { numRuns: 12, examples: [[11, 1.5566033630532692, 30.000000000000018, [50, 130]]] },
     )
   })
 

@@ -42,7 +42,7 @@ const KEPT_DB = 1e-9
 const LOST_DB = 1e-6
 
 /** Frequencies inside the passband at which a ladder is held against its response. */
-const PROOFS = [0.07, 0.23, 0.41, 0.58, 0.71, 0.83, 0.92, 0.98]
+const PROOFS = [0.07, 0.23, 0.41, 0.58, 0.71, 0.83, 0.92, 0.98, 1]
 
 /**
  * A ladder between two resistances: reflection by spectral factorisation, then elements one after the other, transmission
