@@ -17,7 +17,7 @@ function chain(nodes: number): Circuit {
   parts.push({
     id: 'V1',
     kind: 'voltage-source',
-    values: { acMagnitude: 1 },
+    values: { acMagnitude: 1, bias: 5 },
     at: { x: -8, y: 4, rotation: 90 },
   })
   parts.push({ id: 'GND0', kind: 'ground', values: {}, at: { x: -8, y: 7, rotation: 0 } })
@@ -53,8 +53,19 @@ function chain(nodes: number): Circuit {
       labels.push({ id: `NB${k}`, name: `r${row + 1}`, end: { junction: `J${k}` } })
   }
   labels.push({ id: 'OUT', name: 'out', end: { junction: `J${nodes - 1}` } })
+  // A load, so that at rest every value depends on the first resistor.
+  const [x, y] = [10 * ((nodes - 1) % A_ROW) + 8, 12 * Math.floor((nodes - 1) / A_ROW)]
+  parts.push(
+    { id: 'RL', kind: 'resistor', values: { resistance: 1e4 }, at: { x, y: y + 4, rotation: 90 } },
+    { id: 'GNDL', kind: 'ground', values: {}, at: { x, y: y + 7, rotation: 0 } },
+  )
+  wires.push({ id: 'WL', ends: [{ junction: `J${nodes - 1}` }, { part: 'RL', pin: 'a' }], bends: [{ x, y }] })
+  wire({ part: 'RL', pin: 'b' }, { part: 'GNDL', pin: 'g' })
   return circuit
 }
+
+/** Turns of the first part at 10 Hz. */
+const LIVE_TURNS = 30
 
 /** Steps of a gesture. */
 const STEPS = 90
@@ -81,11 +92,39 @@ async function framesOf(page: Page, gesture: () => Promise<void>): Promise<numbe
   return sorted[Math.floor(0.95 * (sorted.length - 1))]!
 }
 
-/** Turns the first part and waits until other values and curves are painted; ms a turn. */
-async function turned(page: Page, turns: number, every: number): Promise<number[]> {
+/** Takes the first part, so that a hand can turn it. */
+async function taken(page: Page): Promise<void> {
   const box = (await page.locator('[data-symbol="R0"]').boundingBox())!
   await page.mouse.click(box.x + box.width / 2, box.y + box.height / 4)
   await page.getByRole('slider', { name: 'R0 turned to' }).waitFor()
+}
+
+/** Turns the first part at a steady pace while all values at rest are shown; tells how many of the turns they followed. */
+async function turnedLive(page: Page, turns: number, every: number): Promise<number> {
+  return page.evaluate(
+    async ([turns, every]) => {
+      const slider = document.querySelector<HTMLInputElement>('.hand input')!
+      const tag = [...document.querySelectorAll('.tag.voltage')].at(-1)!
+      const seen = new Set([tag.textContent])
+      const watcher = new MutationObserver(() =>
+        seen.add([...document.querySelectorAll('.tag.voltage')].at(-1)!.textContent),
+      )
+      watcher.observe(tag.parentElement!, { subtree: true, characterData: true, childList: true })
+      for (let k = 0; k < turns!; k++) {
+        slider.value = String(0.2 + (0.6 * k) / turns!)
+        slider.dispatchEvent(new Event('input', { bubbles: true }))
+        await new Promise((done) => setTimeout(done, every!))
+      }
+      watcher.disconnect()
+      return seen.size - 1
+    },
+    [turns, every],
+  )
+}
+
+/** Turns the first part and waits until other values and curves are painted; ms a turn. */
+async function turned(page: Page, turns: number, every: number): Promise<number[]> {
+  await taken(page)
   return page.evaluate(
     async ([turns, every]) => {
       const slider = document.querySelector<HTMLInputElement>('.hand input')!
@@ -203,6 +242,18 @@ export async function editorFigures(root: string): Promise<Figure[]> {
     await page.mouse.up()
     figure('  dragging what the frame chose, 95 % of frames', await framesOf(page, () => drag('C20')), '< 20 ms')
     await lift()
+    await page.keyboard.press('Escape')
+    await page.getByLabel('layer').selectOption('operating-point')
+    await page.locator('.tag.voltage').first().waitFor()
+    await taken(page)
+    let followed = 0
+    figure(
+      '  all values at rest live at 10 Hz, 95 % of frames',
+      await framesOf(page, async () => void (followed = await turnedLive(page, LIVE_TURNS, 100))),
+      '< 20 ms',
+    )
+    figures.push({ name: '  turns they followed', value: (100 * followed) / LIVE_TURNS, unit: '%', wanted: '100 %' })
+    await page.getByLabel('layer').selectOption('none')
     await page.evaluate(() => localStorage.setItem('voskel.view', JSON.stringify({ beside: 'frequency' })))
     await opened(page, url, chain(10), 'Thirty')
     figure('30 parts: a value edit to painted curves, median', median(await turned(page, 40, 120)), '< 40 ms')

@@ -138,14 +138,7 @@ const open = computed(() =>
 </template>
 
 <style scoped>
-.layer {
-  position: absolute;
-  top: 0;
-  left: 0;
-  width: 1px;
-  height: 1px;
-  overflow: visible;
-  pointer-events: none;
+.words {
   text-rendering: geometricPrecision;
 }
 

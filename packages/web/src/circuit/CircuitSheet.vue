@@ -21,24 +21,19 @@ import CircuitLayers, { type CurveLook } from './CircuitLayers.vue'
 import EntryLine from './EntryLine.vue'
 import { ghostOf } from './ghost'
 import { type Gesture, IDLE, moved, type Outcome, pressed, released } from './gesture'
-import {
-  boxBetween,
-  followingPath,
-  handlesOf,
-  labelledBox,
-  movingShapes,
-  pullPath,
-  rectOf,
-  textsBox,
-} from './gestureShapes'
+import GestureLayer from './GestureLayer.vue'
+import { boxBetween, movingShapes } from './gestureShapes'
 import HandField from './HandField.vue'
 import { resistorLook } from './look'
 import { type Chosen, Hits, isNothing, NOTHING_CHOSEN, onGrid, toggled } from './hit'
 import NoteField from './NoteField.vue'
 import OverviewMap from './OverviewMap.vue'
-import { EMPTY_SCENE, GRID, pathOf, sceneOf, valuesIn } from './scene'
+import PartButtons from './PartButtons.vue'
+import { EMPTY_SCENE, GRID, sceneOf, valuesIn } from './scene'
 import { operatingLayer } from './operatingLayer'
 import { type Roles, rolesOf } from './roles'
+import TagLayer from './TagLayer.vue'
+import TipLayer from './TipLayer.vue'
 import ValueField from './ValueField.vue'
 import { useViewport } from './viewport'
 
@@ -295,19 +290,8 @@ function placeLabel({ what, by }: Extract<Outcome, { kind: 'label' }>) {
 /** What moves, drawn apart from what stays; worked out once a gesture. */
 const held = computed(() => (gesture.value.kind === 'moving' ? gesture.value.chosen : null))
 const moving = computed(() => held.value && movingShapes(scene.value, held.value))
-const hidden = computed(() => moving.value?.hidden ?? new Set<string>())
-const following = computed(() => (gesture.value.kind === 'moving' ? followingPath(scene.value, gesture.value) : ''))
-const pull = computed(() => (gesture.value.kind === 'pulling' ? pullPath(gesture.value) : ''))
-const isJoining = computed(() => {
-  const g = gesture.value
-  return g.kind === 'pulling' && g.over !== null && ['pin', 'wire', 'name'].includes(g.over.kind)
-})
-const frame = computed(() => {
-  const g = gesture.value
-  if (g.kind === 'framing') return rectOf(boxBetween(g.from, g.to))
-  return g.kind === 'labelling' ? rectOf(labelledBox(scene.value, g)) : null
-})
-const handles = computed(() => handlesOf(scene.value, chosen.wires, gesture.value))
+const NONE: ReadonlySet<string> = new Set()
+const hidden = computed(() => moving.value?.hidden ?? NONE)
 const cursor = computed(() => {
   if (spaceHeld.value || viewport.isMoving.value) return 'grabbing'
   const kind = hover.value?.kind
@@ -534,10 +518,6 @@ const entryAt = computed(() => {
   const below = top + 300 < height ? top + 26 : Math.max(8, top - 310)
   return { left: `${Math.max(8, Math.min(left + 14, width - 348))}px`, top: `${below}px` }
 })
-const bounds = computed(() => {
-  const box = textsBox(scene.value, chosen.notes)
-  return box && rectOf(box, 4)
-})
 /** Parts beyond which a drawing can be lost sight of. */
 const MANY = 40
 const foundWires = computed(() => {
@@ -581,76 +561,12 @@ const foundWires = computed(() => {
         :found-wires="foundWires"
         :curves="curves"
       />
-      <svg class="layer overlay" aria-hidden="true">
-        <g v-for="(t, k) in tags" :key="k" class="tag" :class="t.kind">
-          <path v-if="t.lead" class="lead" :d="pathOf(t.lead)" />
-          <rect
-            :x="t.box.left * GRID"
-            :y="t.box.top * GRID + 1"
-            :width="(t.box.right - t.box.left) * GRID"
-            :height="(t.box.bottom - t.box.top) * GRID - 2"
-            rx="4"
-          />
-          <text
-            v-for="(line, n) in t.lines"
-            :key="n"
-            :x="((t.box.left + t.box.right) / 2) * GRID"
-            :y="(t.box.top + ((n + 0.5) * (t.box.bottom - t.box.top)) / t.lines.length) * GRID"
-            dy=".34em"
-          >
-            {{ line }}
-          </text>
-        </g>
-        <path v-if="following" class="wire" :d="following" />
-        <g
-          v-if="moving && gesture.kind === 'moving'"
-          :transform="`translate(${gesture.by.x * GRID} ${gesture.by.y * GRID})`"
-        >
-          <path v-for="w in moving.wires" :key="w.id" class="wire" :d="w.d" />
-          <g v-for="s in moving.symbols" :key="s.id" class="symbol">
-            <g :transform="s.transform">
-              <path :d="s.strokes" />
-              <path class="filled" :d="s.filled" />
-            </g>
-          </g>
-          <text v-for="n in moving.notes" :key="n.id" :x="n.at.x * GRID" :y="(n.at.y + 1) * GRID">{{ n.text }}</text>
-        </g>
-        <path v-if="pull" class="pull" :class="{ joining: isJoining }" :d="pull" />
-        <circle
-          v-if="gesture.kind === 'pulling'"
-          class="pull-end"
-          :class="{ joining: isJoining }"
-          :cx="gesture.to.x * GRID"
-          :cy="gesture.to.y * GRID"
-          r="6"
-        />
-        <rect v-if="frame" class="frame" v-bind="frame" />
-        <rect v-for="h in handles" :key="h.key" class="handle" :x="h.x - 5" :y="h.y - 5" width="10" height="10" />
-        <rect v-if="bounds" class="frame" v-bind="bounds" />
-        <g v-if="ghost" class="ghost">
-          <path class="wire" :d="ghost.wires" />
-          <g v-for="s in ghost.symbols" :key="s.id" :transform="s.transform">
-            <path :d="s.strokes" />
-            <path class="filled" :d="s.filled" />
-          </g>
-        </g>
-        <g v-if="tipAt" class="tip" :transform="`translate(${tipAt.x * GRID} ${tipAt.y * GRID})`">
-          <circle r="7" />
-          <circle class="core" r="2.2" />
-          <path v-if="way" class="way" :class="way" d="M12 0H24M19 -4L24 0L19 4" />
-        </g>
-      </svg>
+      <TagLayer :tags="tags" />
+      <GestureLayer :scene="scene" :gesture="gesture" :chosen="chosen" :moving="moving" />
+      <TipLayer :at="tipAt" :way="way" :ghost="ghost" />
     </div>
     <p id="sheet-tip" class="visually-hidden" aria-live="polite">{{ spoken }}</p>
-    <ul class="visually-hidden" aria-label="Parts on the sheet">
-      <li v-for="l in scene.labels" :key="l.id">
-        <button
-          tabindex="-1"
-          :aria-label="`${l.name}${l.value ? `, ${l.value}: type another value` : ': show its values'}`"
-          @click="startTyping(l.id)"
-        ></button>
-      </li>
-    </ul>
+    <PartButtons :labels="scene.labels" @open="startTyping" />
     <ValueField
       v-if="typedPart && typedAt"
       :key="typedPart.id"
@@ -727,143 +643,5 @@ const foundWires = computed(() => {
   left: 0;
   transform-origin: 0 0;
   will-change: transform;
-}
-
-.layer {
-  position: absolute;
-  top: 0;
-  left: 0;
-  width: 1px;
-  height: 1px;
-  overflow: visible;
-  pointer-events: none;
-}
-
-.overlay .wire {
-  fill: none;
-  stroke: var(--accent);
-  stroke-width: 1.7;
-}
-
-.overlay .symbol path,
-.ghost path {
-  fill: none;
-  stroke: var(--accent);
-  stroke-width: 0.14;
-}
-
-.overlay .symbol .filled {
-  fill: var(--accent);
-}
-
-.ghost .wire {
-  stroke-width: 1.7;
-  stroke-dasharray: 4 3;
-}
-
-.ghost path {
-  stroke-dasharray: 0.3 0.2;
-}
-
-.tag rect {
-  fill: var(--raised);
-  stroke: var(--curve-1);
-}
-
-.tag .lead {
-  fill: none;
-  stroke: var(--curve-1);
-  stroke-width: 0.8;
-  stroke-dasharray: 2 3;
-}
-
-.tag.current rect,
-.tag.current .lead {
-  stroke: var(--curve-2);
-}
-
-.tag.role rect {
-  stroke: var(--accent);
-  stroke-dasharray: 4 3;
-}
-
-.tag.role .lead {
-  stroke: var(--accent);
-}
-
-.tag.device rect,
-.tag.device .lead {
-  stroke: var(--curve-3);
-}
-
-.tag text {
-  fill: var(--ink);
-  font-size: 13px;
-  font-variant-numeric: tabular-nums;
-  text-anchor: middle;
-  text-rendering: geometricPrecision;
-}
-
-.pull {
-  fill: none;
-  stroke: var(--accent);
-  stroke-width: 2;
-  stroke-dasharray: 6 4;
-}
-
-.pull.joining {
-  stroke-dasharray: none;
-}
-
-.pull-end {
-  fill: var(--paper);
-  stroke: var(--accent);
-  stroke-width: 1.5;
-}
-
-.pull-end.joining {
-  fill: var(--accent);
-}
-
-.frame {
-  fill: var(--accent-soft);
-  fill-opacity: 0.35;
-  stroke: var(--accent);
-  stroke-dasharray: 5 4;
-}
-
-.handle {
-  fill: var(--raised);
-  stroke: var(--accent);
-  stroke-width: 1.6;
-}
-
-.tip circle {
-  fill: none;
-  stroke: var(--accent);
-  stroke-width: 2.2;
-}
-
-.tip .core {
-  fill: var(--accent);
-  stroke: none;
-}
-
-.tip .way {
-  fill: none;
-  stroke: var(--accent);
-  stroke-width: 2;
-}
-
-.tip .ground {
-  transform: rotate(90deg);
-}
-
-.tip .back {
-  transform: rotate(180deg);
-}
-
-.tip .supply {
-  transform: rotate(-90deg);
 }
 </style>

@@ -115,14 +115,15 @@ export function useViewport(
   onMounted(() => {
     const element = root.value!
     select(element).call(behaviour)
-    const measure = ({ width, height }: { readonly width: number; readonly height: number }) => {
+    const measure = () => {
+      const { clientWidth: width, clientHeight: height } = element
       if (width === size.value.width && height === size.value.height) return
       size.value = { width, height }
       showDots()
     }
-    // At once: what is drawn for a size need not be drawn twice.
-    measure({ width: element.clientWidth, height: element.clientHeight })
-    observer = new ResizeObserver(([entry]) => measure(entry!.contentRect))
+    // At once, and in the same whole pixels as later: what is drawn for a size need not be drawn twice.
+    measure()
+    observer = new ResizeObserver(measure)
     observer.observe(element)
   })
   onBeforeUnmount(() => {

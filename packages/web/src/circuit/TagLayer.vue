@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { LayerTag } from './operatingLayer'
+import { GRID, pathOf } from './scene'
+
+/** What layers say over the drawing. Words are no SVG: there text is laid out anew at every scale. */
+const { tags } = defineProps<{ tags: readonly LayerTag[] }>()
+
+const leads = computed(() => tags.flatMap(({ kind, lead }) => (lead ? [{ kind, d: pathOf(lead) }] : [])))
+const frameOf = ({ box: { left, right, top, bottom } }: LayerTag) => ({
+  left: `${left * GRID}px`,
+  top: `${top * GRID + 1}px`,
+  width: `${(right - left) * GRID}px`,
+  height: `${(bottom - top) * GRID - 2}px`,
+})
+</script>
+
+<template>
+  <svg v-if="leads.length > 0" class="layer" aria-hidden="true">
+    <path v-for="(l, k) in leads" :key="k" class="lead" :class="l.kind" :d="l.d" />
+  </svg>
+  <div class="layer" aria-hidden="true">
+    <div v-for="(t, k) in tags" :key="k" class="tag" :class="t.kind" :style="frameOf(t)">
+      <span v-for="(line, n) in t.lines" :key="n">{{ line }}</span>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.lead {
+  fill: none;
+  stroke: var(--tag);
+  stroke-width: 0.8;
+  stroke-dasharray: 2 3;
+}
+
+.tag {
+  position: absolute;
+  box-sizing: border-box;
+  display: grid;
+  align-items: center;
+  border: 1px solid var(--tag);
+  border-radius: 4px;
+  background: var(--raised);
+  color: var(--ink);
+  font-size: 13px;
+  font-variant-numeric: tabular-nums;
+  line-height: 1;
+  text-align: center;
+  text-rendering: geometricPrecision;
+  white-space: nowrap;
+}
+
+.voltage {
+  --tag: var(--curve-1);
+}
+
+.current {
+  --tag: var(--curve-2);
+}
+
+.device {
+  --tag: var(--curve-3);
+}
+
+.role {
+  --tag: var(--accent);
+
+  border-style: dashed;
+}
+</style>
