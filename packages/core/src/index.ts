@@ -112,6 +112,7 @@ export {
   noteBox,
   placeTexts,
   tagBox,
+  textBox,
   valueText,
 } from './circuit/drawing/labels.js'
 export { type PartSymbol, type ResistorLook, strokesOf } from './circuit/parts/PartSymbol.js'
@@ -129,6 +130,7 @@ export {
   isDrawn,
   looksJoined,
   placed,
+  stretchesOf,
   symbolBox,
   wirePoints,
 } from './circuit/drawing/geometry.js'

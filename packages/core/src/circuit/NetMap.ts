@@ -13,14 +13,18 @@ export class NetMap {
   private ofJunction: ReadonlyMap<string, string> | null = null
   private readonly pins = new Map<string, Pin[]>()
 
-  private static readonly known = new WeakMap<Circuit, NetMap>()
+  private static readonly known = new WeakMap<Circuit['wires'], NetMap>()
 
-  /** The nets of a circuit, worked out once: circuits do not change. @throws VoskelError as `resolveNets` */
+  /**
+   * The nets of a circuit, worked out once: circuits do not change, and another value joins nothing else.
+   *
+   * @throws VoskelError as `resolveNets`
+   */
   static of(circuit: Circuit): NetMap {
-    const known = NetMap.known.get(circuit)
-    if (known) return known
+    const known = NetMap.known.get(circuit.wires)
+    if (known && isJoinedAlike(known.circuit, circuit)) return known
     const made = new NetMap(circuit)
-    NetMap.known.set(circuit, made)
+    NetMap.known.set(circuit.wires, made)
     return made
   }
 
@@ -90,4 +94,10 @@ export class NetMap {
   pinsOf(net: string): readonly Pin[] {
     return this.pins.get(net) ?? []
   }
+}
+
+/** Whether two circuits with the same wires have the same nets. */
+function isJoinedAlike(a: Circuit | Subcircuit, b: Circuit): boolean {
+  if (a.junctions !== b.junctions || a.labels !== b.labels || a.parts.length !== b.parts.length) return false
+  return a.parts === b.parts || a.parts.every(({ id, kind }, k) => id === b.parts[k].id && kind === b.parts[k].kind)
 }

@@ -107,14 +107,31 @@ const open = computed(() =>
         t.text
       }}</span>
     </template>
-    <div v-for="n in scene.names" :key="n.id" class="net" :class="n.row" :style="[frameOf(n.box), ringOf(n.name)]">
+    <div
+      v-for="n in scene.names"
+      :key="n.id"
+      v-memo="[n, curves?.get(n.name)]"
+      class="net"
+      :class="n.row"
+      :style="[frameOf(n.box), ringOf(n.name)]"
+    >
       {{ n.row === 'begins' ? `› ${n.name}` : n.row === 'ends' ? `${n.name} ›` : n.name }}
     </div>
     <div
       v-for="l in scene.labels"
       v-show="!hidden.has(l.id)"
       :key="l.id"
-      v-memo="[l, marked.has(l.id), hidden.has(l.id)]"
+      v-memo="[
+        l.value,
+        l.isMarked,
+        l.lines,
+        l.align,
+        l.box.left,
+        l.box.top,
+        l.box.right,
+        marked.has(l.id),
+        hidden.has(l.id),
+      ]"
       class="label"
       :class="[`of-${l.lines}`, { marked: marked.has(l.id) }]"
       :style="[frameOf(l.box), { textAlign: l.align }]"

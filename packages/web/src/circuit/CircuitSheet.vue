@@ -29,7 +29,7 @@ import { type Chosen, Hits, isNothing, NOTHING_CHOSEN, onGrid, toggled } from '.
 import NoteField from './NoteField.vue'
 import OverviewMap from './OverviewMap.vue'
 import PartButtons from './PartButtons.vue'
-import { EMPTY_SCENE, GRID, sceneOf, valuesIn } from './scene'
+import { EMPTY_SCENE, GRID, type Scene, sceneOf, valuesIn } from './scene'
 import { operatingLayer } from './operatingLayer'
 import { type Roles, rolesOf } from './roles'
 import TagLayer from './TagLayer.vue'
@@ -87,10 +87,12 @@ const sheetSize = computed(() => {
 // Before the sheet's size is known there is nothing to draw for.
 const scene = computed(() => (sheetSize.value ? sceneOf(circuit, sheetSize.value, resistorLook.value) : EMPTY_SCENE))
 const hits = computed(() => new Hits(scene.value))
-const roleTags = computed(() => (roles ? rolesOf(scene.value, roles) : []))
+/** The scene as far as it says how things lie: another value leaves it. */
+const lying = computed<Scene>((was) => (was?.drawing.labels === scene.value.drawing.labels ? was : scene.value))
+const roleTags = computed(() => (roles ? rolesOf(lying.value, roles) : []))
 const tags = computed(() => {
   const taken = roleTags.value.map((t) => t.box)
-  return rest ? [...roleTags.value, ...operatingLayer(scene.value, rest, taken)] : roleTags.value
+  return rest ? [...roleTags.value, ...operatingLayer(lying.value, rest, taken)] : roleTags.value
 })
 const fold = (p: GridPoint) => scene.value.drawing.fold(p)
 const unfold = (p: GridPoint) => scene.value.drawing.unfold(p)

@@ -1,5 +1,7 @@
 import {
   type Box,
+  type Drawing,
+  endPoint,
   formatQuantity,
   type GridPoint,
   type LayerText,
@@ -8,7 +10,8 @@ import {
   partKind,
   placed,
   placeTexts,
-  wirePoints,
+  textBox,
+  stretchesOf,
 } from '@voskel/core'
 import type { Scene } from './scene'
 
@@ -40,8 +43,9 @@ const DEVICE_WORDS: readonly (readonly [id: string, unit: string])[] = [
 export function operatingLayer(scene: Scene, report: OperatingReport, taken: readonly Box[] = []): LayerTag[] {
   const { circuit } = scene.drawing
   const texts: (LayerText & Pick<LayerTag, 'kind'>)[] = []
+  const places = netPlaces(scene)
   for (const [net, volts] of Object.entries(report.nodes)) {
-    const at = netPlace(scene, net)
+    const at = places.get(net)
     if (at) texts.push({ lines: [formatQuantity(volts, 'V', DIGITS)], at, kind: 'voltage' })
   }
   for (const part of circuit.parts) {
@@ -77,12 +81,27 @@ export function tagsAt(
   taken: readonly Box[],
   texts: readonly (LayerText & Pick<LayerTag, 'kind'>)[],
 ): LayerTag[] {
-  const words = [...scene.labels.map((l) => l.box), ...scene.names.map((n) => n.box), ...taken]
-  return placeTexts(scene.drawing.circuit, words, texts).map((box, k) => {
-    const { lines, kind, at } = texts[k]!
-    return { lines, kind, box, lead: leadOf(box, at) }
-  })
+  const boxes = placesOf(scene, taken, texts.map(textBox))
+  return texts.map(({ lines, kind, at }, k) => ({ lines, kind, box: boxes[k]!, lead: leadOf(boxes[k]!, at) }))
 }
+
+/** Where tags stand, worked out anew where the drawing or the room that they take has changed, which other numbers seldom do. */
+function placesOf({ drawing, labels, names }: Scene, taken: readonly Box[], wanted: readonly Box[]): readonly Box[] {
+  const asked = [...taken, ...wanted].map(({ left, right, top, bottom }) => `${left} ${right} ${top} ${bottom}`).join()
+  const known = tagPlaces.get(drawing.labels)?.find((p) => p.asked === asked)
+  if (known) return known.boxes
+  const words = [...labels.map((l) => l.box), ...names.map((n) => n.box), ...taken]
+  const boxes = placeTexts(drawing.circuit, words, wanted)
+  const others = tagPlaces.get(drawing.labels)?.slice(0, 1) ?? []
+  tagPlaces.set(drawing.labels, [{ asked, boxes }, ...others])
+  return boxes
+}
+
+/** The last two layers of each drawing, by the places of its labels, which drawings that lie alike have in common. */
+const tagPlaces = new WeakMap<
+  Drawing['labels'],
+  readonly { readonly asked: string; readonly boxes: readonly Box[] }[]
+>()
 
 /** Grid units from a frame within which what it belongs to is seen. */
 const NEAR = 2.5
@@ -95,21 +114,32 @@ function leadOf(box: Box, at: GridPoint): LayerTag['lead'] {
   return Math.hypot(at.x - edge.x, at.y - edge.y) > NEAR ? [edge, at] : null
 }
 
-/** The middle of the longest stretch of a net; a pin where it has no wire. */
-export function netPlace(scene: Scene, net: string): GridPoint | null {
-  const { circuit } = scene.drawing
+/** The middle of the longest stretch of each net; a pin where it has no wire. */
+export function netPlaces(scene: Scene): ReadonlyMap<string, GridPoint> {
+  const { circuit, labels } = scene.drawing
+  const known = placesOfNets.get(labels)
+  if (known) return known
   const nets = NetMap.of(circuit)
-  let best: { at: GridPoint; length: number } | null = null
-  for (const wire of circuit.wires) {
-    if (nets.netAt(wire.ends[0]) !== net) continue
-    for (const piece of scene.wires.find((w) => w.id === wire.id)?.pieces ?? [])
-      for (let k = 0; k + 1 < piece.length; k++) {
-        const [a, b] = [piece[k]!, piece[k + 1]!]
+  const ends = new Map(circuit.wires.map((w) => [w.id, w.ends[0]]))
+  const longest = new Map<string, { at: GridPoint; length: number }>()
+  for (const { id, pieces } of scene.wires) {
+    const net = nets.netAt(ends.get(id)!)
+    if (net === null) continue
+    for (const piece of pieces)
+      for (const [a, b] of stretchesOf(piece)) {
         const length = Math.abs(a.x - b.x) + Math.abs(a.y - b.y)
-        if (!best || length > best.length) best = { at: { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 }, length }
+        if (length > (longest.get(net)?.length ?? -1))
+          longest.set(net, { at: { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 }, length })
       }
   }
-  if (best) return best.at
-  const [pin] = nets.pinsOf(net)
-  return pin ? (wirePoints(circuit, { id: '?', ends: [pin, pin] })?.[0] ?? null) : null
+  const places = new Map([...longest].map(([net, { at }]) => [net, at]))
+  for (const net of nets.nets) {
+    const [pin] = nets.pinsOf(net)
+    const at = pin && endPoint(circuit, pin)
+    if (at && !places.has(net)) places.set(net, at)
+  }
+  placesOfNets.set(labels, places)
+  return places
 }
+
+const placesOfNets = new WeakMap<Drawing['labels'], ReadonlyMap<string, GridPoint>>()

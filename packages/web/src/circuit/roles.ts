@@ -1,5 +1,5 @@
-import { isLoopGain, partKind, placeTexts } from '@voskel/core'
-import { type LayerTag, netPlace, tagsAt } from './operatingLayer'
+import { isLoopGain, type LayerText, partKind } from '@voskel/core'
+import { type LayerTag, netPlaces, tagsAt } from './operatingLayer'
 import type { Scene } from './scene'
 
 /** What is the input and what the output, as signals and sources say it. */
@@ -16,7 +16,7 @@ const USUAL_OUTPUT = 'v(out)'
  */
 export function rolesOf(scene: Scene, { input, output }: Roles): LayerTag[] {
   const { circuit } = scene.drawing
-  const texts: Parameters<typeof placeTexts>[2][number][] = []
+  const texts: LayerText[] = []
   const sources = circuit.parts.filter((p) => partKind(p.kind).takesWaveform)
   const driving = sources.find((p) => p.id === input)
   const opensLoop = isLoopGain(output)
@@ -25,8 +25,9 @@ export function rolesOf(scene: Scene, { input, output }: Roles): LayerTag[] {
   if (output !== USUAL_OUTPUT && !opensLoop) {
     const [, kind, of] = /^([vizp])\((.*)\)$/.exec(output) ?? []
     const names = of?.split(',').map((n) => n.trim().replace(/^"|"$/g, '')) ?? []
+    const places = netPlaces(scene)
     for (const [k, name] of names.entries()) {
-      const at = kind === 'v' ? netPlace(scene, name) : circuit.parts.find((p) => p.id === name)?.at
+      const at = kind === 'v' ? places.get(name) : circuit.parts.find((p) => p.id === name)?.at
       const sign = names.length < 2 ? '' : k === 0 ? ' +' : ' −'
       const what = kind === 'v' ? '' : { i: ': its current', z: ': its impedance', p: ': its power' }[kind!]
       if (at) texts.push({ lines: [`output${sign}${what}`], at })

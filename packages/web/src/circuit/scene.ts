@@ -114,21 +114,45 @@ export function sceneOf(given: Circuit, sheet?: Sheet, resistors: ResistorLook =
   // A star marks a value that is not the computed one.
   const written = (part: Part) => textOf(part) && textOf(part) + (part.exact ? '*' : '')
   const drawing = drawingOf(given, written, sheet)
-  const { circuit, labels, pieces, tags, names } = drawing
+  const { circuit } = drawing
   const symbols = circuit.parts.flatMap((part) =>
-    part.at ? [symbolOf(part, known.get(part.id) ?? null, resistors)] : [],
+    part.at ? [knownSymbol(part, known.get(part.id) ?? null, resistors)] : [],
   )
-  const wires = circuit.wires.flatMap((wire): SceneWire[] => {
-    const points = wirePoints(circuit, wire)
-    if (!points) return []
-    const own = pieces.get(wire.id) ?? [points]
-    return [{ id: wire.id, pieces: own, d: own.map(pathOf).join('') }]
-  })
   const sceneLabels = circuit.parts.flatMap((part): SceneLabel[] => {
-    const place = labels.get(part.id)
+    const place = drawing.labels.get(part.id)
     const box = place && labelBox(part, written(part), place)
     return box ? [labelOf(part, textOf(part), place, box)] : []
   })
+  const { wires, names, dots, openEnds } = lines(drawing)
+  const { notes = NO_NOTES } = circuit
+  const boxes = [
+    ...symbols.map((s) => s.box),
+    ...sceneLabels.map((l) => l.box),
+    ...names.map((n) => n.box),
+    ...wires.flatMap((w) => w.pieces.flat().map((p) => ({ left: p.x, right: p.x, top: p.y, bottom: p.y }))),
+    ...notes.map(noteBox),
+  ]
+  return {
+    drawing,
+    symbols,
+    wires,
+    labels: sceneLabels,
+    names,
+    notes,
+    dots,
+    openEnds,
+    bounds: boxes.length === 0 ? null : boxes.reduce(around),
+  }
+}
+
+const NO_NOTES: readonly Note[] = []
+
+type Lines = Pick<Scene, 'wires' | 'names' | 'dots' | 'openEnds'>
+
+/** What of a drawing depends on how it lies alone, worked out once a drawing: another value leaves it. */
+function lines({ circuit, pieces, tags, names, labels }: Drawing): Lines {
+  const known = linesOf.get(labels)
+  if (known) return known
   const sceneNames: SceneName[] = circuit.labels.flatMap((label) => {
     const box = names.get(label.id)
     return box ? [{ id: label.id, name: label.name, box, lead: leadOf(circuit, label, box) }] : []
@@ -141,25 +165,19 @@ export function sceneOf(given: Circuit, sheet?: Sheet, resistors: ResistorLook =
       row: tag.goesOn ? 'ends' : 'begins',
       lead: null,
     })
-  const { notes = [] } = circuit
-  const boxes = [
-    ...symbols.map((s) => s.box),
-    ...sceneLabels.map((l) => l.box),
-    ...sceneNames.map((n) => n.box),
-    ...wires.flatMap((w) => w.pieces.flat().map((p) => ({ left: p.x, right: p.x, top: p.y, bottom: p.y }))),
-    ...notes.map(noteBox),
-  ]
-  return {
-    drawing,
-    symbols,
-    wires,
-    labels: sceneLabels,
-    names: sceneNames,
-    notes,
-    ...endsOf(circuit),
-    bounds: boxes.length === 0 ? null : boxes.reduce(around),
-  }
+  const wires = circuit.wires.flatMap((wire): SceneWire[] => {
+    const points = wirePoints(circuit, wire)
+    if (!points) return []
+    const own = pieces.get(wire.id) ?? [points]
+    return [{ id: wire.id, pieces: own, d: own.map(pathOf).join('') }]
+  })
+  const made = { wires, names: sceneNames, ...endsOf(circuit) }
+  linesOf.set(labels, made)
+  return made
 }
+
+/** By the places of a drawing's labels, which drawings that lie alike have in common. */
+const linesOf = new WeakMap<Drawing['labels'], Lines>()
 
 /** Nothing drawn. */
 export const EMPTY_SCENE: Scene = sceneOf({ parts: [], wires: [], junctions: [], labels: [] })
@@ -171,6 +189,22 @@ export const pathOf = (points: readonly GridPoint[]): string =>
 function transformOf({ at }: Pick<Part, 'at'>): string {
   const { x, y, rotation, mirrored } = at!
   return `translate(${x * GRID} ${y * GRID}) rotate(${rotation}) scale(${mirrored ? -GRID : GRID} ${GRID})`
+}
+
+const symbolOfPart = new WeakMap<Part, { readonly symbol: SceneSymbol; readonly resistors: ResistorLook }>()
+
+/** A part's symbol, the same as long as the part is: what did not change need not be rendered. */
+function knownSymbol(
+  part: Part,
+  values: Readonly<Record<string, EffectiveValue>> | null,
+  resistors: ResistorLook,
+): SceneSymbol {
+  const known = symbolOfPart.get(part)
+  // One that shows how it is thrown may be thrown by a parameter.
+  if (known && known.resistors === resistors && !partKind(part.kind).symbolFor) return known.symbol
+  const symbol = symbolOf(part, values, resistors)
+  symbolOfPart.set(part, { symbol, resistors })
+  return symbol
 }
 
 export function symbolOf(

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
 import { job, topic } from './Job'
 import { Lane, PATIENCE, type WorkerLike } from './lane'
-import { doOrder, type Message, type Order, OrderQueue, type Report } from './protocol'
+import { doOrder, type Message, type Order, OrderQueue, Received, type Report, Sent } from './protocol'
 
 const SQUARE = topic<number, { n: number }>('square', (n) => [n])
 const CUBE = topic<number, { n: number }>('cube', (n) => [n])
@@ -30,7 +30,9 @@ class WorkerStandIn implements WorkerLike {
       this.onmessage?.({ data: { id: message.callBack, kind: 'dropped' } } as MessageEvent<Report>)
       return
     }
-    if (typeof message.question === 'function') throw new DOMException('a function cannot be cloned', 'DataCloneError')
+    const asked = [message.question, ...Object.values(Object(message.question) as object)]
+    if (asked.some((q) => typeof q === 'function'))
+      throw new DOMException('a function cannot be cloned', 'DataCloneError')
     this.orders.push(message)
     this.open.push(message)
   }
@@ -221,4 +223,41 @@ test('orders are done in turn; one that is called back before it is begun is dro
   ])
   queue.heard({ callBack: 3 })
   expect(reports).toHaveLength(3)
+})
+
+describe('what a worker has already', () => {
+  const circuit = { parts: ['R1'] }
+  const order = (id: number, question: unknown): Order => ({ id, topic: 'square', question })
+
+  test('is left out, and put in again on the other side', () => {
+    const [sent, received] = [new Sent(), new Received()]
+    const orders = [
+      order(1, { circuit, n: 1, signals: ['a'] }),
+      order(2, { circuit, n: 1, signals: ['a'] }),
+      order(3, { circuit: { parts: ['R2'] }, n: 2 }),
+      order(4, { n: 3 }),
+    ]
+    const packed = orders.map((o) => {
+      const small = sent.packed(o)
+      sent.went(o)
+      return structuredClone(small)
+    })
+    // Numbers and lists are sent each time: they are compared by what they are.
+    expect(packed[1]).toEqual({ id: 2, topic: 'square', same: ['circuit'], question: { n: 1, signals: ['a'] } })
+    expect(packed.map((p) => received.whole(p))).toEqual(orders)
+  })
+
+  test('is sent again to another worker, and after an order that could not be sent', async () => {
+    const own = lane()
+    const OF = topic<object, { n: number }>('of', () => [])
+    void own.ask(OF, { circuit, no: () => 0 })
+    void own.ask(OF, { circuit })
+    expect(last().orders.at(-1)!.question).toEqual({ circuit })
+    void own.ask(OF, { circuit })
+    expect(last().orders.at(-1)).toMatchObject({ same: ['circuit'], question: {} })
+    own.stop()
+    void own.ask(OF, { circuit })
+    expect(workers()).toHaveLength(2)
+    expect(last().orders.at(-1)!.question).toEqual({ circuit })
+  })
 })

@@ -1,5 +1,5 @@
 import type { Outcome, Topic } from './Job'
-import { ended, failureOf, type Message, type Order, type Report } from './protocol'
+import { ended, failureOf, type Message, type Order, type Report, Sent } from './protocol'
 
 /** A worker as far as a lane knows it. */
 export interface WorkerLike {
@@ -32,6 +32,7 @@ const MOST_DEATHS = 3
  */
 export class Lane {
   private worker: WorkerLike | null = null
+  private sent = new Sent()
   /** What the worker has and has not reported the end of; it works on the first. */
   private tasks: Task[] = []
   /** When the first of them began. */
@@ -87,7 +88,8 @@ export class Lane {
   private send(task: Task): void {
     this.warm()
     try {
-      this.worker!.postMessage(task.order)
+      this.worker!.postMessage(this.sent.packed(task.order))
+      this.sent.went(task.order)
     } catch (error) {
       // What cannot be sent ends here; the next may be sent.
       task.end({ kind: 'failed', failure: failureOf(error) })
@@ -99,6 +101,7 @@ export class Lane {
 
   private hire(): WorkerLike {
     const worker = this.start()
+    this.sent = new Sent()
     worker.onmessage = ({ data }) => this.heard(data)
     worker.onerror = (event) => {
       event.preventDefault?.()

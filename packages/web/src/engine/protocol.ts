@@ -7,6 +7,8 @@ export interface Order {
   /** The topic's id. */
   readonly topic: string
   readonly question: unknown
+  /** Members of the question that are the very same as when they were last sent, and were left out. */
+  readonly same?: readonly string[]
 }
 
 /** What a page sends: an order, or that one is not wanted any more. */
@@ -19,6 +21,50 @@ export type Report =
   | { readonly id: number; readonly kind: 'failed'; readonly failure: Failure }
   /** It was called back before it was begun. */
   | { readonly id: number; readonly kind: 'dropped' }
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+
+/** What a page has sent to one worker: of the many orders that follow an edit, the first alone carries the circuit. */
+export class Sent {
+  private readonly last = new Map<string, unknown>()
+
+  /** The order without what the worker has. */
+  packed(order: Order): Order {
+    const { question } = order
+    if (!isObject(question)) return order
+    const same = Object.keys(question).filter(
+      (name) => isObject(question[name]) && this.last.get(name) === question[name],
+    )
+    if (same.length === 0) return order
+    return {
+      ...order,
+      same,
+      question: Object.fromEntries(Object.entries(question).filter(([name]) => !same.includes(name))),
+    }
+  }
+
+  /** It went off. */
+  went({ question }: Order): void {
+    if (isObject(question)) for (const [name, value] of Object.entries(question)) this.last.set(name, value)
+  }
+}
+
+/** The other end of `Sent`. */
+export class Received {
+  private readonly last = new Map<string, unknown>()
+
+  whole({ same, ...order }: Order): Order {
+    const { question } = order
+    if (!isObject(question)) return order
+    for (const [name, value] of Object.entries(question)) this.last.set(name, value)
+    if (!same) return order
+    return {
+      ...order,
+      question: { ...question, ...Object.fromEntries(same.map((name) => [name, this.last.get(name)])) },
+    }
+  }
+}
 
 /** Does one order, reporting as it goes. What nobody foresaw is a failure too, so that a question always ends. */
 export function doOrder(
@@ -48,6 +94,7 @@ export function doOrder(
 export class OrderQueue {
   private readonly orders: Order[] = []
   private isWaiting = false
+  private readonly received = new Received()
 
   constructor(
     private readonly jobs: readonly Job<never, unknown>[],
@@ -55,16 +102,19 @@ export class OrderQueue {
     private readonly later: (step: () => void) => void,
   ) {}
 
-  heard(message: Message): void {
+  /** @returns the order as it was meant; null where an older one was called back */
+  heard(message: Message): Order | null {
     if ('callBack' in message) {
       const at = this.orders.findIndex((order) => order.id === message.callBack)
-      if (at < 0) return
+      if (at < 0) return null
       this.orders.splice(at, 1)
       this.report({ id: message.callBack, kind: 'dropped' })
-      return
+      return null
     }
-    this.orders.push(message)
+    const order = this.received.whole(message)
+    this.orders.push(order)
     this.wait()
+    return order
   }
 
   private wait(): void {

@@ -20,6 +20,7 @@ import {
   VoskelError,
   ZERO_CELSIUS,
 } from '@voskel/core'
+import { sameKey } from './Job'
 
 /** What is asked about: what a design says of its response and its circuit. */
 export type DesignQuestion = Pick<Design, 'specification' | 'requirements' | 'values' | 'circuit' | 'study'>
@@ -137,9 +138,17 @@ function once<T>(make: () => T): () => T {
 const MOST_KEPT = 4
 const kept = new Map<string, Study>()
 
-/** The study of a design. What crosses into a worker is a copy each time, so that it is known by what it says. */
+let last: Study | null = null
+
+/** The study of a design. What crosses into a worker is often a copy, so that it is known by what it says. */
 export function studyOf({ specification, requirements, values, circuit, study: settings }: DesignQuestion): Study {
   const question = { specification, requirements, values, circuit, study: settings }
+  if (last && sameKey(designKey(question), designKey(last.question))) return last
+  last = keptStudy(question)
+  return last
+}
+
+function keptStudy(question: DesignQuestion): Study {
   const name = JSON.stringify(question)
   const study = kept.get(name) ?? new Study(question)
   kept.delete(name)

@@ -27,10 +27,10 @@ function warm() {
 
 const queue = new OrderQueue(jobs, (report) => self.postMessage(report), later)
 self.onmessage = ({ data }: MessageEvent<Message>) => {
-  queue.heard(data)
+  const order = queue.heard(data)
   // Only what follows every edit is worth warming up for.
-  if ('callBack' in data || self.name !== 'live') return
-  last.set(data.topic, data)
+  if (!order || self.name !== 'live') return
+  last.set(order.topic, order)
   clearTimeout(timer)
   timer = setTimeout(warm, IDLE)
 }

@@ -17,10 +17,22 @@ export function placed({ at }: Pick<Part, 'at'>, [x, y]: readonly [number, numbe
   }
 }
 
+/** Things by their ids, the first of each; worked out once a list: circuits do not change. */
+function byId<T extends { readonly id: string }>(things: readonly T[]): ReadonlyMap<string, T> {
+  let found = known.get(things)
+  if (!found) {
+    found = new Map(things.toReversed().map((thing) => [thing.id, thing]))
+    known.set(things, found)
+  }
+  return found as ReadonlyMap<string, T>
+}
+
+const known = new WeakMap<readonly unknown[], ReadonlyMap<string, unknown>>()
+
 /** Where a wire's end lies; null where its part or junction has no place on the drawing. */
 export function endPoint(circuit: Circuit, end: End): GridPoint | null {
-  if ('junction' in end) return circuit.junctions.find((j) => j.id === end.junction)?.at ?? null
-  const part = circuit.parts.find((p) => p.id === end.part)
+  if ('junction' in end) return byId(circuit.junctions).get(end.junction)?.at ?? null
+  const part = byId(circuit.parts).get(end.part)
   const place = part?.at && partKind(part.kind, part.id).pinPlaces[end.pin]
   return part && place ? placed(part, place) : null
 }
@@ -66,6 +78,13 @@ export const movedBox = ({ left, right, top, bottom }: Box, { x, y }: GridPoint)
   right: right + x,
   top: top + y,
   bottom: bottom + y,
+})
+
+export const inflated = ({ left, right, top, bottom }: Box, by: number): Box => ({
+  left: left - by,
+  right: right + by,
+  top: top - by,
+  bottom: bottom + by,
 })
 
 export const isUpright = (part: Part): boolean => part.at?.rotation === 90 || part.at?.rotation === 270

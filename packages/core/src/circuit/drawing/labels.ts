@@ -1,7 +1,19 @@
 import { formatQuantity } from '../../quantity/formatQuantity.js'
 import type { Circuit, GridPoint, Note, Part } from '../circuit.js'
 import type { EffectiveValue } from '../effectiveValues.js'
-import { around, type Box, endPoint, isOnNet, isUpright, movedBox, overlap, symbolBox, wireBoxes } from './geometry.js'
+import { Boxes, TOUCHING } from './Boxes.js'
+import {
+  around,
+  type Box,
+  endPoint,
+  inflated,
+  isOnNet,
+  isUpright,
+  movedBox,
+  overlap,
+  symbolBox,
+  wireBoxes,
+} from './geometry.js'
 import { partKind } from '../parts/index.js'
 
 /** Where a part's label stands, and whether name and value share a line. */
@@ -120,6 +132,13 @@ export function noteBox({ at, as, text }: Note): Box {
 
 const noteBoxes = ({ notes = [] }: Circuit): Box[] => notes.map(noteBox)
 
+/** What is drawn but for words that may stand elsewhere. */
+const drawn = (circuit: Circuit): Box[] => [
+  ...circuit.parts.flatMap((p) => symbolBox(p) ?? []),
+  ...wireBoxes(circuit),
+  ...noteBoxes(circuit),
+]
+
 /** Where a net's name stands beside what it names, the usual side first. */
 const NAME_SIDES = ['above', 'below', 'right', 'left', 'above left'] as const
 
@@ -133,54 +152,19 @@ export function namePlaces(circuit: Circuit): Map<string, Box> {
     return at ? [{ label, at }] : []
   })
   if (found.size === circuit.labels.length) return found
-  const fixed = [...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...wireBoxes(circuit), ...noteBoxes(circuit)]
+  const taken = new Boxes([...drawn(circuit), ...found.values()])
   for (const { label, at } of free) {
     if (found.has(label.id)) continue
-    const taken = [...fixed, ...found.values()]
     const boxes = NAME_SIDES.map((side) => nameBox(label.name, at, side))
-    found.set(label.id, freeOf(boxes, taken) ?? nearestFree(boxes[0], taken))
+    const box = boxes.find((b) => taken.isFree(b)) ?? taken.nearestFree(boxes[0])
+    found.set(label.id, box)
+    taken.insert(box)
   }
   return found
 }
 
 /** The frames of the nets' names. */
 export const netBoxes = (circuit: Circuit): Box[] => [...namePlaces(circuit).values()]
-
-/** Square units below which two outlines only touch. */
-const TOUCHING = 1e-6
-
-const isFree = (box: Box, taken: readonly Box[]) => !taken.some((other) => overlap(box, other) > TOUCHING)
-
-const freeOf = (boxes: readonly Box[], taken: readonly Box[]) => boxes.find((box) => isFree(box, taken)) ?? null
-
-/** Grid units between the places that are tried for a label that has none beside its part, and how far they go. */
-const SEARCH = { step: 0.5, most: 30 } as const
-
-/** The place nearest to where a box would lie that is free; the box as it lies where there is none. */
-function nearestFree(box: Box, taken: readonly Box[]): Box {
-  if (isFree(box, taken)) return box
-  const { step, most } = SEARCH
-  const near = taken.filter((other) => overlap(other, inflated(box, most)) > 0)
-  for (let far = step; far <= most; far += step)
-    for (let k = 0; k < far; k += step)
-      for (const [x, y] of [
-        [k, far - k],
-        [far - k, -k],
-        [-k, k - far],
-        [k - far, k],
-      ]) {
-        const there = movedBox(box, { x, y })
-        if (isFree(there, near)) return there
-      }
-  return box
-}
-
-const inflated = ({ left, right, top, bottom }: Box, by: number): Box => ({
-  left: left - by,
-  right: right + by,
-  top: top - by,
-  bottom: bottom + by,
-})
 
 /** The frame of the name that a net has where a row ends, or where it goes on: at the wire's end, on its height. */
 export function tagBox({ net, at, goesOn }: { net: string; at: GridPoint; goesOn: boolean }): Box {
@@ -202,36 +186,28 @@ export function placeLabels(
   textOf: (part: Part) => string | null,
   names: readonly Box[] = netBoxes(circuit),
 ): Map<string, LabelPlace> {
-  const words = [...names, ...noteBoxes(circuit)]
+  const words = new Boxes([...names, ...noteBoxes(circuit)])
   const parts = circuit.parts.filter((p) => p.at && p.kind !== 'ground')
-  const symbols = circuit.parts.flatMap((p) => (p.at ? [{ id: p.id, box: symbolBox(p)! }] : []))
-  const wires = wireBoxes(circuit)
+  const symbols = new Boxes(circuit.parts.flatMap((p) => (p.at ? [{ id: p.id, ...symbolBox(p)! }] : [])))
+  const wires = new Boxes(wireBoxes(circuit))
   const labels = parts.map((part) => {
     const text = textOf(part)
     const places = part.label ? [byHand(part, text, part.label)] : candidatesOf(part)
-    const boxes = places.map((place) => labelBox(part, text, place)!)
-    // What lies beyond all of its places hides none of them.
-    const reach = boxes.reduce(around)
-    const isNear = (box: Box) => overlap(reach, box) > 0
-    const near = {
-      symbols: symbols.filter((s) => s.id !== part.id && isNear(s.box)).map((s) => s.box),
-      wires: wires.filter(isNear),
-      words: words.filter(isNear),
-    }
-    const hiddenAt = (box: Box) =>
-      WEIGHT.symbol * overlapped(box, near.symbols) +
-      WEIGHT.wire * overlapped(box, near.wires) +
-      WEIGHT.label * overlapped(box, near.words)
-    const priced = boxes.map((box, k) => {
-      const hidden = hiddenAt(box)
-      return { place: places[k], box, hidden, price: hidden + STEP * k }
+    const others = (box: Box) => symbols.on(box).filter((s) => s.id !== part.id)
+    const priced = places.map((place, k) => {
+      const box = labelBox(part, text, place)!
+      const hidden =
+        WEIGHT.symbol * others(box).reduce((sum, other) => sum + overlap(box, other), 0) +
+        WEIGHT.wire * wires.covering(box) +
+        WEIGHT.label * words.covering(box)
+      return { place, box, hidden, price: hidden + STEP * k }
     })
-    return { part, text, reach: inflated(reach, AIR), candidates: priced, chosen: priced[0] }
+    const reach = inflated(priced.map((p) => p.box).reduce(around), AIR)
+    return { part, text, ...reach, candidates: priced, chosen: priced[0] }
   })
   type Labelled = (typeof labels)[number]
-  const neighbours = new Map(
-    labels.map((label) => [label, labels.filter((l) => l !== label && overlap(label.reach, l.reach) > 0)]),
-  )
+  const reaches = new Boxes(labels)
+  const neighbours = new Map(labels.map((label) => [label, reaches.on(label).filter((l) => l !== label)]))
   const hiddenBy = (label: Labelled, box: Box) =>
     neighbours.get(label)!.reduce((sum, l) => sum + WEIGHT.label * overlap(inflated(box, AIR), l.chosen.box), 0)
   // A later label may have taken what an earlier one would rather have had: more rounds settle that.
@@ -247,19 +223,19 @@ export function placeLabels(
     if (!moved) break
   }
   // What still lies on something goes to the nearest place that is free.
-  for (const label of labels) {
-    const { part, chosen } = label
-    if (part.label || chosen.hidden + hiddenBy(label, chosen.box) <= TOUCHING) continue
+  const lost = labels.filter(
+    (label) => !label.part.label && label.chosen.hidden + hiddenBy(label, label.chosen.box) > TOUCHING,
+  )
+  for (const label of lost) {
+    const { chosen } = label
+    if (chosen.hidden + hiddenBy(label, chosen.box) <= TOUCHING) continue
     const others = labels.flatMap((l) => (l === label ? [] : [inflated(l.chosen.box, AIR)]))
-    const box = nearestFree(chosen.box, [...symbols.map((s) => s.box), ...wires, ...words, ...others])
+    const box = new Boxes<Box>([...symbols.all(), ...wires.all(), ...words.all(), ...others]).nearestFree(chosen.box)
     const shift = { x: box.left - chosen.box.left, y: box.top - chosen.box.top }
     label.chosen = { place: { ...chosen.place, shift }, box, hidden: 0, price: 0 }
   }
   return new Map(labels.map(({ part, chosen }) => [part.id, chosen.place]))
 }
-
-const overlapped = (box: Box, others: readonly Box[]): number =>
-  others.reduce((sum, other) => sum + overlap(box, other), 0)
 
 /** Words of a layer over a drawing: what they say, line by line, and beside what. */
 export interface LayerText {
@@ -270,22 +246,25 @@ export interface LayerText {
 /** Letters of a layer are this much smaller than those of the drawing. */
 export const LAYER_SCALE = 0.86
 
+/** Letters for which a line of a layer has room: a number that changes seldom needs another. */
+const ROOMS = [4, 8, 10]
+
+/** What the words of a layer cover. */
+export function textBox({ lines, at }: LayerText): Box {
+  const most = Math.max(...lines.map((l) => l.length))
+  const letters = 1 + (ROOMS.find((room) => room >= most) ?? most)
+  const [width, height] = [LAYER_SCALE * LETTER * letters, LAYER_SCALE * LINE * lines.length]
+  return { left: at.x - width / 2, right: at.x + width / 2, top: at.y - height / 2, bottom: at.y + height / 2 }
+}
+
 /** Where the words of a layer stand: near their places, on nothing that is drawn and on none of each other. */
-export function placeTexts(circuit: Circuit, taken: readonly Box[], texts: readonly LayerText[]): Box[] {
-  const lying = [
-    ...taken,
-    ...circuit.parts.flatMap((p) => symbolBox(p) ?? []),
-    ...wireBoxes(circuit),
-    ...noteBoxes(circuit),
-  ]
-  const found: Box[] = []
-  for (const { lines, at } of texts) {
-    const letters = Math.max(...lines.map((l) => l.length)) + 1
-    const [width, height] = [LAYER_SCALE * LETTER * letters, LAYER_SCALE * LINE * lines.length]
-    const box = { left: at.x - width / 2, right: at.x + width / 2, top: at.y - height / 2, bottom: at.y + height / 2 }
-    found.push(nearestFree(box, [...lying, ...found]))
-  }
-  return found
+export function placeTexts(circuit: Circuit, taken: readonly Box[], wanted: readonly Box[]): Box[] {
+  const lying = new Boxes([...taken, ...drawn(circuit)])
+  return wanted.map((box) => {
+    const place = lying.nearestFree(box)
+    lying.insert(place)
+    return place
+  })
 }
 
 /** Where a label was put: `middle` is that of its box, from the part's place. */

@@ -1,6 +1,7 @@
 import type { Circuit, End, GridPoint, Part } from '../circuit.js'
 import { NetMap } from '../NetMap.js'
-import { type Box, endPoint, overlap, placed, ring, symbolBox, wireBoxes } from './geometry.js'
+import { Boxes } from './Boxes.js'
+import { endPoint, inflated, placed, ring, symbolBox, wireBoxes } from './geometry.js'
 import { netBoxes } from './labels.js'
 import { partKind } from '../parts/index.js'
 
@@ -79,7 +80,7 @@ function placedPart(circuit: Circuit, id: string, joints: ReadonlyMap<string, re
       for (const rotation of rotations) {
         const at = { x, y, rotation }
         const there = { ...part, at }
-        if (lies(withAir(symbolBox(there)!), taken)) continue
+        if (!taken.isFree(inflated(symbolBox(there)!, AIR))) continue
         // How far each pin is from what it is joined to.
         const price = pins.reduce(
           (sum, pin, k) => {
@@ -97,26 +98,14 @@ function placedPart(circuit: Circuit, id: string, joints: ReadonlyMap<string, re
   return { ...circuit, parts: circuit.parts.map((p) => (p === part ? { ...p, at } : p)) }
 }
 
-const withAir = ({ left, right, top, bottom }: Box): Box => ({
-  left: left - AIR,
-  right: right + AIR,
-  top: top - AIR,
-  bottom: bottom + AIR,
-})
-
-const takenBy = (circuit: Circuit): Box[] => [
-  ...circuit.parts.flatMap((p) => symbolBox(p) ?? []),
-  ...wireBoxes(circuit),
-  ...netBoxes(circuit),
-]
-
-const lies = (box: Box, taken: readonly Box[]) => taken.some((other) => overlap(box, other) > 0)
+const takenBy = (circuit: Circuit) =>
+  new Boxes([...circuit.parts.flatMap((p) => symbolBox(p) ?? []), ...wireBoxes(circuit), ...netBoxes(circuit)])
 
 function freePoint(circuit: Circuit, near: GridPoint): GridPoint {
   const taken = takenBy(circuit)
   for (let far = 0; far <= FARTHEST; far++)
     for (const { x, y } of ring(near, far)) {
-      if (!lies({ left: x - 0.4, right: x + 0.4, top: y - 0.4, bottom: y + 0.4 }, taken)) return { x, y }
+      if (taken.isFree(inflated({ left: x, right: x, top: y, bottom: y }, 0.4))) return { x, y }
     }
   return near
 }

@@ -1,13 +1,12 @@
 import type { Circuit, GridPoint, Label } from '../circuit.js'
 import { freeId } from '../ids.js'
 import { NetMap } from '../NetMap.js'
+import { Boxes } from './Boxes.js'
 import {
-  type Box,
   inkOf,
   isStraight,
   joinedPairs,
   looksJoined,
-  overlap,
   type Stretch,
   stretchesOf,
   symbolBox,
@@ -61,14 +60,17 @@ function looseOf(
   points: readonly { readonly net: string | null; readonly at: GridPoint }[],
   drawn: readonly Drawn[],
 ): Drawn[] {
-  const symbols = circuit.parts.flatMap((part) => {
-    const box = symbolBox(part)
-    return box ? [{ id: part.id, box }] : []
-  })
+  const symbols = new Boxes(
+    circuit.parts.flatMap((part) => {
+      const box = symbolBox(part)
+      return box ? [{ id: part.id, ...box }] : []
+    }),
+  )
   const stretches = drawn.flatMap((of) => stretchesOf(of.points).map((at) => ({ of, net: of.net, at })))
   const loose = new Set<Drawn>()
   for (const { of, at } of stretches)
-    if (!isStraight(at) || symbols.some(({ id, box }) => crosses(at, box) && !endsAt(of.wire, id))) loose.add(of)
+    // Nor along the very edge of a symbol.
+    if (!isStraight(at) || symbols.on(inkOf(at)).some(({ id }) => !endsAt(of.wire, id))) loose.add(of)
   const order = new Map(drawn.map((d, k) => [d, k]))
   const lying = stretches.filter((s) => !loose.has(s.of))
   for (const [a, b] of joinedPairs<{ net: string | null; at: Stretch; of: Drawn | null }>([
@@ -91,9 +93,6 @@ function looseOf(
 /** Whether a wire runs over an end of another one. */
 const runsOverEnd = ({ points }: Drawn, other: Drawn) =>
   [other.points[0], other.points.at(-1)!].some((end) => stretchesOf(points).some((s) => looksJoined(s, [end, end])))
-
-/** Whether a stretch runs through a symbol, or along its very edge. */
-const crosses = (stretch: Stretch, box: Box) => overlap(inkOf(stretch), box) > 0
 
 const endsAt = ({ ends }: Circuit['wires'][number], part: string) => ends.some((e) => 'part' in e && e.part === part)
 

@@ -1,6 +1,7 @@
 import type { Circuit, GridPoint, Part } from '../circuit.js'
 import { partKind } from '../parts/index.js'
 import {
+  inflated,
   type Box,
   inkOf,
   movedBox,
@@ -41,12 +42,7 @@ export function lyingOn(circuit: Circuit, without: ReadonlySet<string> = new Set
   return [...symbols, ...wires]
 }
 
-export const withAir = ({ left, right, top, bottom }: Box, air = AIR): Box => ({
-  left: left - air,
-  right: right + air,
-  top: top - air,
-  bottom: bottom + air,
-})
+export const withAir = (box: Box, air = AIR): Box => inflated(box, air)
 
 export const isClear = (box: Box, lying: readonly Box[]): boolean => lying.every((other) => overlap(box, other) === 0)
 

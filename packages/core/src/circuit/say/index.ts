@@ -2,7 +2,7 @@ import { VoskelError } from '../../errors/VoskelError.js'
 import { parseExpression } from '../../quantity/expression.js'
 import type { Circuit, GridPoint } from '../circuit.js'
 import { endPoint, symbolBox } from '../drawing/geometry.js'
-import { namePlaces, placeTexts } from '../drawing/labels.js'
+import { namePlaces, placeTexts, textBox } from '../drawing/labels.js'
 import { GROUND_NAME } from '../flatten.js'
 import type { GrowWay } from '../edit/growPart.js'
 import type { NewPart } from '../edit/newPart.js'
@@ -88,7 +88,7 @@ function aboveAll(circuit: Circuit): GridPoint {
 
 /** The place nearest to a point where a text lies on nothing, as its left upper corner. */
 function freeBeside(circuit: Circuit, text: string, at: GridPoint): GridPoint {
-  const [box] = placeTexts(circuit, [...namePlaces(circuit).values()], [{ lines: [text], at }])
+  const [box] = placeTexts(circuit, [...namePlaces(circuit).values()], [textBox({ lines: [text], at })])
   return { x: Math.round(box.left), y: Math.round(box.top) }
 }
 
