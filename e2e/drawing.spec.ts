@@ -1,4 +1,5 @@
 import { designOfSpec, parseSpec } from '@voskel/core'
+import type { Page } from '@playwright/test'
 import { expect, test } from './voskel.js'
 import { blankSheet, choose, circuitOf, figure, nameAt, pinAt, press, pull, say, sheetOf, touch } from './sheet.js'
 
@@ -168,8 +169,8 @@ test('a two-stage amplifier of MOS transistors, its operating point on the drawi
   // gm = √(2·KP·(W/L)·I), KP 20 µA/V²: any textbook on the square law.
   const drawn = sheetOf(page)
   await expect(drawn.getByText('M1 saturation')).toBeVisible()
-  await expect(drawn.getByText(/^gm 141\sµS · gds 0\.00\sS$/)).toHaveCount(2)
-  await expect(drawn.getByText(/^gm 400\sµS/)).toHaveCount(1)
+  await expect(drawn.getByText(/gm 141\sµS · gds 0\.00\sS$/)).toHaveCount(2)
+  await expect(drawn.getByText(/gm 400\sµS/)).toHaveCount(1)
   await expect(drawn.getByText(/^↓ 20\.00\sµA$/)).toHaveCount(1)
   await expect(drawn.getByText(/^↓ 40\.00\sµA$/)).toHaveCount(1)
   // The output follows the input.
@@ -362,4 +363,47 @@ test('a loop is opened on its wire, and the drawing says where', async ({ page }
   await expect(page.locator('[data-symbol="V2"]')).toHaveCount(1)
   await page.keyboard.press('Control+z')
   await expect(page.locator('[data-symbol="V2"]')).toHaveCount(0)
+})
+
+/** Words that stick out of the room that the core has given them, with how far, px at a zoom of 1. */
+async function stickingOut(page: Page): Promise<string[]> {
+  await page.evaluate(() => document.fonts.ready)
+  return page.evaluate(() => {
+    const world = document.querySelector('.sheet .world')!
+    const zoom = new DOMMatrix(getComputedStyle(world).transform).a
+    return [...world.querySelectorAll('.label, .net, .tag')].flatMap((frame) => {
+      const words = document.createRange()
+      words.selectNodeContents(frame)
+      const [inner, outer] = [words.getBoundingClientRect(), frame.getBoundingClientRect()]
+      const out = Math.max(outer.left - inner.left, inner.right - outer.right) / zoom
+      // A hair beside the room is none: letters have air at their sides.
+      return out > 0.6 ? [`${frame.textContent} by ${out.toFixed(1)}`] : []
+    })
+  })
+}
+
+test('words are written within the room that drawings leave for them, in the font as it ships', async ({ page }) => {
+  const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[]
+  for (const family of ['lc-ladder', 'diplexer', 'rlc-section', 'image-sections', 'sallen-key']) {
+    const specification = parseSpec({
+      response: 'lowpass',
+      approximation: 'butterworth',
+      order: family === 'rlc-section' ? 2 : 4,
+      passband: { edges: [48.7e3] },
+      realization: { family },
+    })
+    const made = await page.request.post(`/api/projects/${project!.id}/designs`, {
+      data: designOfSpec(family, specification, 'exact'),
+    })
+    const { id } = (await made.json()) as { id: string }
+    await page.goto(`/designs/${id}/circuit`)
+    await page.locator('.label').first().waitFor()
+    await page.getByLabel('layer').selectOption('operating-point')
+    await page.locator('.tag').first().waitFor()
+    expect(await stickingOut(page)).toEqual([])
+  }
+  await blankSheet(page)
+  await say(page, '47.68kohm', 'ArrowDown', '88.88mH', 'MMWW_mmww', 'nmos 48u/0.8u')
+  await expect(sheetOf(page).getByText('MMWW_mmww')).toBeVisible()
+  expect(await stickingOut(page)).toEqual([])
 })

@@ -106,7 +106,8 @@ export { type Drawing, drawingOf, laidOut, type Sheet } from './circuit/drawing/
 export {
   labelBox,
   type LabelPlace,
-  LAYER_SCALE,
+  labelRows,
+  LAYER_SIZE,
   type LayerText,
   NOTE_SIZE,
   noteBox,

@@ -124,7 +124,7 @@ const open = computed(() =>
       v-memo="[
         l.value,
         l.isMarked,
-        l.lines,
+        l.rows.length,
         l.align,
         l.box.left,
         l.box.top,
@@ -133,12 +133,13 @@ const open = computed(() =>
         hidden.has(l.id),
       ]"
       class="label"
-      :class="[`of-${l.lines}`, { marked: marked.has(l.id) }]"
+      :class="[l.rows.length > 1 ? 'stacked' : 'flat', { marked: marked.has(l.id) }]"
       :style="[frameOf(l.box), { textAlign: l.align }]"
     >
       <span class="name">{{ l.name }}</span>
       <span v-if="l.value !== null" class="value" :data-part="l.id"
-        >{{ l.value }}<span v-if="l.isMarked" class="mark">*</span></span
+        >{{ l.rows.length > 1 ? l.rows.slice(1).join('\n') : l.value
+        }}<span v-if="l.isMarked" class="mark">*</span></span
       >
     </div>
     <div
@@ -279,12 +280,14 @@ const open = computed(() =>
   font-variant-numeric: tabular-nums;
 }
 
-.label.of-1 .value {
+/* With what the core leaves between the two. */
+.label.flat .value {
   margin-left: 5px;
 }
 
-.label.of-2 .value {
+.label.stacked .value {
   display: block;
+  white-space: pre;
 }
 
 .label.marked .name,

@@ -11,7 +11,8 @@ const leads = computed(() => tags.flatMap(({ kind, lead }) => (lead ? [{ kind, d
 const frameOf = ({ lines, box: { left, right, top, bottom } }: LayerTag) => {
   const [width, height] = [(right - left) * GRID, (bottom - top) * GRID - 2]
   const place = `left:${left * GRID}px;top:${top * GRID + 1}px;width:${width}px;height:${height}px`
-  return `${place};line-height:${(height - 2) / lines.length}px`
+  // Capitals and digits stand a little above the middle of their line.
+  return `${place};padding-top:1px;line-height:${(height - 3) / lines.length}px`
 }
 </script>
 

@@ -8,6 +8,7 @@ import {
   effectiveValues,
   type GridPoint,
   labelBox,
+  labelRows,
   type Note,
   noteBox,
   type Part,
@@ -47,7 +48,7 @@ export interface SceneLabel {
   readonly value: string | null
   /** The value is not the computed one. */
   readonly isMarked: boolean
-  readonly lines: 1 | 2
+  readonly rows: readonly (readonly string[])[]
   readonly align: 'left' | 'center' | 'right'
   readonly box: Box
 }
@@ -241,7 +242,7 @@ function labelOf(
     name: part.id,
     value,
     isMarked: part.exact !== undefined && Object.keys(part.exact).length > 0,
-    lines: value === null ? 1 : lines,
+    rows: labelRows(part.id, value, lines),
     align: side === 'left' ? 'right' : side === 'right' ? 'left' : 'center',
     box,
   }

@@ -280,3 +280,40 @@ describe('long drawings are folded', () => {
     expect(drawn(empty, SHEET).rows).toBe(1)
   })
 })
+
+describe('another value', () => {
+  const before = made('lc-ladder')
+  const withResistance = (circuit: Circuit, resistance: number): Circuit => ({
+    ...circuit,
+    parts: circuit.parts.map((p) => (p.id === 'RS' ? { ...p, values: { ...p.values, resistance } } : p)),
+  })
+  const textOf = (part: Part) => (part.id === 'RS' ? `${part.values.resistance} Ω` : textsOf(before)(part))
+
+  test('of the same room leaves all that lies, and is itself on the drawing', () => {
+    const old = drawingOf(withResistance(before, 47), textOf)
+    const circuit = withResistance(before, 68)
+    const now = drawingOf(circuit, textOf)
+    expect(now.labels).toBe(old.labels)
+    expect(now.circuit.wires).toBe(old.circuit.wires)
+    expect(now.circuit.parts.filter((p, k) => p !== old.circuit.parts[k]).map((p) => p.id)).toEqual(['RS'])
+    // The same as a drawing that nothing is known of.
+    const fresh = drawingOf(structuredClone(circuit), textOf)
+    expect(now.circuit).toEqual(fresh.circuit)
+    expect(now.labels).toEqual(fresh.labels)
+    expect(now.names).toEqual(fresh.names)
+  })
+
+  test('that takes other room, a part moved and another sheet are drawn anew', () => {
+    const old = drawingOf(withResistance(before, 47), textOf)
+    const long = withResistance(before, 47.123456789)
+    expect(drawingOf(long, textOf).labels).not.toBe(old.labels)
+    const away = { parts: ['RS'], labels: [], notes: [], by: { x: 0, y: -6 } }
+    const moved = circuitEdit({ edit: 'move-things', args: away }).apply(before)
+    const at = (drawing: ReturnType<typeof drawingOf>) => drawing.circuit.parts.find((p) => p.id === 'RS')!.at!.y
+    expect(at(drawingOf(moved, textOf))).toBe(at(drawingOf(before, textOf)) - 6)
+    const chain = made('sallen-key', { order: 10 }, { load: 1000 })
+    const rows = [undefined, { width: 90, height: 60 }, undefined].map((sheet) => drawn(chain, sheet).rows)
+    expect(rows[1]).toBeGreaterThan(1)
+    expect([rows[0], rows[2]]).toEqual([1, 1])
+  })
+})

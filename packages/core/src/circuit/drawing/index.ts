@@ -50,7 +50,8 @@ function whereWhole<T>(step: () => T): T | null {
  * @param sheet left out, the drawing stays in one row
  */
 export function drawingOf(circuit: Circuit, textOf: (part: Part) => string | null, sheet?: Sheet): Drawing {
-  const room = circuit.parts.map((part) => textOf(part)?.length ?? null)
+  // All digits are of one width.
+  const room = circuit.parts.map((part) => textOf(part)?.replace(/\d/g, '0') ?? null)
   const known = kept.get(circuit.wires)
   const last =
     known &&
@@ -69,7 +70,7 @@ const kept = new WeakMap<
   Circuit['wires'],
   {
     readonly circuit: Circuit
-    readonly room: readonly (number | null)[]
+    readonly room: readonly (string | null)[]
     readonly sheet: Sheet | undefined
     readonly drawing: Drawing
   }

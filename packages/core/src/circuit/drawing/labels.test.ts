@@ -1,7 +1,10 @@
+import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import type { Circuit, Part } from '../circuit.js'
-import { overlap, symbolBox, wireBoxes } from './geometry.js'
-import { labelBox, netBoxes, placeLabels, valueText } from './labels.js'
+import { Boxes } from './Boxes.js'
+import { type Box, movedBox, overlap, symbolBox, wireBoxes } from './geometry.js'
+import { labelBox, netBoxes, placeLabels, textBox, valueText } from './labels.js'
+import { textWidth } from './lettering.js'
 
 const part = (id: string, kind: string, x: number, y: number, rotation: 0 | 90 = 0, values = {}): Part => ({
   id,
@@ -118,4 +121,53 @@ describe('a label', () => {
     const places = placesOf(sheet([part('GND1', 'ground', 0, 0), { id: 'R1', kind: 'resistor', values: {} }]))
     expect(places.size).toBe(0)
   })
+})
+
+describe('a source that says much', () => {
+  const source = part('V1', 'voltage-source', 0, 0, 90)
+  const text = '2.5 V, AC 1 V, step 1 V'
+
+  test('says it in one line beside it, and phrase by phrase where there is no room for that', () => {
+    expect(placesOf(sheet([source]), text).get('V1')).toEqual({ side: 'right', lines: 2 })
+    const between = [part('R1', 'resistor', 8, 0, 90), part('R2', 'resistor', -8, 0, 90)]
+    const textOf = (p: Part) => (p.id === 'V1' ? text : null)
+    const place = placeLabels(sheet([source, ...between]), textOf).get('V1')!
+    expect(place).toEqual({ side: 'right', lines: 'all' })
+    const box = labelBox(source, text, place)!
+    for (const { id, ...at } of between) expect(overlap(box, symbolBox({ id, ...at })!)).toBe(0)
+    // Its name and three phrases, one below the other.
+    expect(box.bottom - box.top).toBeCloseTo(4 * 1.27)
+  })
+
+  test('digits are of one width, a space that does not break is a space, and what is unknown is wide', () => {
+    expect(textWidth('18.43\u00a0kΩ')).toBe(textWidth('70.96 kΩ'))
+    expect(textWidth('漢')).toBeGreaterThanOrEqual(textWidth('W'))
+    const room = (line: string) => {
+      const { left, right } = textBox({ lines: [line], at: { x: 0, y: 0 } })
+      return right - left
+    }
+    expect(room('1.234 V')).toBe(room('-7.89 V'))
+    expect(room('5 V')).toBeLessThan(room('1.234 V'))
+  })
+})
+
+// The nearest free place by trying every one: a second road.
+test('the nearest free place is free, and none is nearer', () => {
+  const at = fc.integer({ min: -16, max: 16 }).map((n) => n / 2)
+  const size = fc.integer({ min: 1, max: 8 }).map((n) => n / 2)
+  const box = fc
+    .tuple(at, at, size, size)
+    .map(([left, top, w, h]): Box => ({ left, top, right: left + w, bottom: top + h }))
+  fc.assert(
+    fc.property(box, fc.array(box, { maxLength: 30 }), (wanted, lying) => {
+      const found = new Boxes(lying).nearestFree(wanted)
+      const isFree = (b: Box) => lying.every((other) => overlap(b, other) === 0)
+      expect(isFree(found)).toBe(true)
+      const far = Math.abs(found.left - wanted.left) + Math.abs(found.top - wanted.top)
+      for (let x = -far; x <= far; x += 0.5)
+        for (let y = -far; y <= far; y += 0.5)
+          if (Math.abs(x) + Math.abs(y) < far) expect(isFree(movedBox(wanted, { x, y }))).toBe(false)
+    }),
+    { numRuns: 60 },
+  )
 })

@@ -14,19 +14,25 @@ import {
   symbolBox,
   wireBoxes,
 } from './geometry.js'
+import { textWidth } from './lettering.js'
 import { partKind } from '../parts/index.js'
 
-/** Where a part's label stands, and whether name and value share a line. */
+/** Name and value in one line, in two, or each phrase of the value in one of its own. */
+export type LabelLines = 1 | 2 | 'all'
+
+/** Where a part's label stands, and in how many lines. */
 export interface LabelPlace {
   readonly side: 'above' | 'below' | 'left' | 'right'
-  readonly lines: 1 | 2
+  readonly lines: LabelLines
   /** From where it usually stands on that side: it was put elsewhere, or found no room there. */
   readonly shift?: GridPoint
 }
 
-/** Grid units of a letter and of a line, at the size that a drawing writes them; a letter is rather taken too wide. */
-const LETTER = 0.47
+/** Grid units of an em and of a line, at the size that a drawing writes. */
+const EM = 15 / 16
 const LINE = 1.27
+/** Between a name and its value in one line. */
+const BETWEEN = 0.32
 const GAP = 0.2
 /** Between the words of two parts. */
 const AIR = 0.25
@@ -52,6 +58,11 @@ const BESIDE: readonly LabelPlace[] = [
   { side: 'left', lines: 2 },
   { side: 'right', lines: 1 },
   { side: 'left', lines: 1 },
+]
+/** Where what a part says has many phrases: a source's bias, AC and waveform. */
+const BROKEN: readonly LabelPlace[] = [
+  { side: 'right', lines: 'all' },
+  { side: 'left', lines: 'all' },
 ]
 const CANDIDATES: Readonly<Record<'lying' | 'lyingBelow' | 'standing' | 'beside', readonly LabelPlace[]>> = {
   lying: [ABOVE, BELOW, ABOVE_TWO, BELOW_TWO],
@@ -86,12 +97,24 @@ export function labelBox(part: Part, value: string | null, place: LabelPlace): B
   return box && place.shift ? movedBox(box, place.shift) : box
 }
 
+/** What stands between two phrases of a value. */
+const PHRASES = /(?<=,) /
+
+/** The lines of a label; the first begins with the part's name. */
+export function labelRows(id: string, value: string | null, lines: LabelLines): readonly (readonly string[])[] {
+  if (value === null) return [[id]]
+  if (lines === 1) return [[id, value]]
+  return [[id], ...(lines === 2 ? [value] : value.split(PHRASES)).map((row) => [row])]
+}
+
 function usualBox(part: Part, value: string | null, { side, lines }: LabelPlace): Box | null {
   const symbol = symbolBox(part)
   if (!symbol) return null
-  const [name, length] = [part.id.length, value?.length ?? 0]
-  const width = LETTER * (lines === 1 ? name + (length && length + 1) : Math.max(name, length))
-  const height = LINE * (value === null ? 1 : lines)
+  const rows = labelRows(part.id, value, lines)
+  const widthOf = (words: readonly string[]) =>
+    words.reduce((sum, word) => sum + EM * textWidth(word), BETWEEN * (words.length - 1))
+  const width = Math.max(...rows.map(widthOf))
+  const height = LINE * rows.length
   const { x, y } = part.at!
   if (side === 'above' || side === 'below') {
     const top = side === 'above' ? symbol.top - GAP - height : symbol.bottom + GAP
@@ -103,7 +126,7 @@ function usualBox(part: Part, value: string | null, { side, lines }: LabelPlace)
 
 /** The frame of a net's name, from the place that it names. */
 function nameBox(name: string, { x, y }: GridPoint, side: (typeof NAME_SIDES)[number] = 'above'): Box {
-  const [width, height] = [LETTER * name.length + NET.frame, NET.above - GAP]
+  const [width, height] = [EM * textWidth(name) + NET.frame, NET.above - GAP]
   const left = x - NET.left
   switch (side) {
     case 'above':
@@ -119,14 +142,14 @@ function nameBox(name: string, { x, y }: GridPoint, side: (typeof NAME_SIDES)[nu
   }
 }
 
-/** Grid units of a letter and a line of a text on the sheet, by what it is. */
-export const NOTE_SIZE = { title: { letter: 0.62, line: 1.8 }, text: { letter: 0.5, line: 1.3 } } as const
+/** Grid units of an em and a line of a text on the sheet, by what it is. */
+export const NOTE_SIZE = { title: { em: 20 / 16, line: 1.8 }, text: { em: EM, line: 1.3 } } as const
 
 /** The frame of a text on the sheet. */
 export function noteBox({ at, as, text }: Note): Box {
-  const { letter, line } = NOTE_SIZE[as]
+  const { em, line } = NOTE_SIZE[as]
   const lines = text.split('\n')
-  const width = letter * Math.max(...lines.map((l) => l.length))
+  const width = em * Math.max(...lines.map(textWidth))
   return { left: at.x, right: at.x + width, top: at.y, bottom: at.y + line * lines.length }
 }
 
@@ -168,7 +191,7 @@ export const netBoxes = (circuit: Circuit): Box[] => [...namePlaces(circuit).val
 
 /** The frame of the name that a net has where a row ends, or where it goes on: at the wire's end, on its height. */
 export function tagBox({ net, at, goesOn }: { net: string; at: GridPoint; goesOn: boolean }): Box {
-  const width = LETTER * net.length + NET.frame
+  const width = EM * textWidth(`${net} ›`) + NET.frame - 0.5
   const half = (NET.above - GAP) / 2
   const left = goesOn ? at.x : at.x - width
   return { left, right: left + width, top: at.y - half, bottom: at.y + half }
@@ -192,7 +215,7 @@ export function placeLabels(
   const wires = new Boxes(wireBoxes(circuit))
   const labels = parts.map((part) => {
     const text = textOf(part)
-    const places = part.label ? [byHand(part, text, part.label)] : candidatesOf(part)
+    const places = part.label ? [byHand(part, text, part.label)] : candidatesOf(part, text)
     const others = (box: Box) => symbols.on(box).filter((s) => s.id !== part.id)
     const priced = places.map((place, k) => {
       const box = labelBox(part, text, place)!
@@ -243,17 +266,19 @@ export interface LayerText {
   readonly at: GridPoint
 }
 
-/** Letters of a layer are this much smaller than those of the drawing. */
-export const LAYER_SCALE = 0.86
+/** Grid units of an em and of a line of a layer. */
+export const LAYER_SIZE = { em: 13 / 16, line: 1.1 } as const
 
-/** Letters for which a line of a layer has room: a number that changes seldom needs another. */
-const ROOMS = [4, 8, 10]
+/** Ems for which a line of a layer has room: a number that changes seldom needs another. */
+const ROOMS = [1.6, 3.4, 4.2, 5]
+/** Beside them, both sides together. */
+const PADDING = 0.6
 
 /** What the words of a layer cover. */
 export function textBox({ lines, at }: LayerText): Box {
-  const most = Math.max(...lines.map((l) => l.length))
-  const letters = 1 + (ROOMS.find((room) => room >= most) ?? most)
-  const [width, height] = [LAYER_SCALE * LETTER * letters, LAYER_SCALE * LINE * lines.length]
+  const most = Math.max(...lines.map(textWidth))
+  const width = LAYER_SIZE.em * (PADDING + (ROOMS.find((room) => room >= most) ?? most))
+  const height = LAYER_SIZE.line * lines.length
   return { left: at.x - width / 2, right: at.x + width / 2, top: at.y - height / 2, bottom: at.y + height / 2 }
 }
 
@@ -269,16 +294,16 @@ export function placeTexts(circuit: Circuit, taken: readonly Box[], wanted: read
 
 /** Where a label was put: `middle` is that of its box, from the part's place. */
 function byHand(part: Part, text: string | null, middle: GridPoint): LabelPlace {
-  const place = candidatesOf(part)[0]
+  const [place] = candidatesOf(part, text)
   const { left, right, top, bottom } = usualBox(part, text, place)!
   const { x, y } = part.at!
   return { ...place, shift: { x: x + middle.x - (left + right) / 2, y: y + middle.y - (top + bottom) / 2 } }
 }
 
 /** Places for a label, the usual one first. */
-function candidatesOf(part: Part): readonly LabelPlace[] {
+function candidatesOf(part: Part, text: string | null): readonly LabelPlace[] {
   const { labelled } = partKind(part.kind, part.id).symbol
   if (labelled === 'beside') return isUpright(part) ? CANDIDATES.lying : CANDIDATES.beside
-  if (isUpright(part)) return CANDIDATES.standing
+  if (isUpright(part)) return text && PHRASES.test(text) ? [...BESIDE, ...BROKEN] : CANDIDATES.standing
   return labelled === 'below' ? CANDIDATES.lyingBelow : CANDIDATES.lying
 }
