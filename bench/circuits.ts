@@ -43,8 +43,12 @@ export function butterworth(order: number): Mna {
   return formulate(realize(spec).circuit)
 }
 
-/** The amplifier that bench/reference.py integrates, with a capacitor at every net. */
-export const twoStage = (): Mna =>
+/**
+ * The amplifier that bench/reference.py integrates, with a capacitor at every net.
+ *
+ * @param law more of its models' parameters
+ */
+export const twoStage = (law = ''): Mna =>
   read([
     'VDD vdd 0 2.5',
     'VSS vss 0 -2.5',
@@ -64,6 +68,6 @@ export const twoStage = (): Mna =>
     'C2 tail 0 100f',
     'C3 d1 0 100f',
     'C4 d2 0 100f',
-    '.model NCH NMOS (VTO=0.7 KP=110u GAMMA=0.4 PHI=0.7 LAMBDA=0.04 IS=1e-40)',
-    '.model PCH PMOS (VTO=-0.7 KP=50u GAMMA=0.57 PHI=0.8 LAMBDA=0.05 IS=1e-40)',
+    `.model NCH NMOS (VTO=0.7 KP=110u GAMMA=0.4 PHI=0.7 LAMBDA=0.04 IS=1e-40 ${law})`,
+    `.model PCH PMOS (VTO=-0.7 KP=50u GAMMA=0.57 PHI=0.8 LAMBDA=0.05 IS=1e-40 ${law})`,
   ])

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { type Circuit, formatQuantity, type OperatingReport, partKind } from '@voskel/core'
 import { computed, ref } from 'vue'
+import { stateWords } from './operatingLayer'
 
 /** The operating point as a table, one row a part; devices with what they do. */
 const { circuit, report, failure } = defineProps<{
@@ -40,7 +41,7 @@ const rows = computed((): Row[] => {
       {
         part: part.id,
         kind: partKind(part.kind).name.toLowerCase(),
-        region: typeof device?.region === 'string' ? device.region : '',
+        region: device ? stateWords(device) : '',
         doubt: typeof device?.doubt === 'string' ? device.doubt : null,
         figures: { current: current ?? null, power: report.powers[part.id] ?? null, ...Object.fromEntries(small) },
       },

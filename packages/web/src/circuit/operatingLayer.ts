@@ -35,6 +35,10 @@ const DEVICE_WORDS: readonly (readonly [id: string, unit: string])[] = [
   ['gd', 'S'],
 ]
 
+/** In what state a device is at rest, in words; empty where it has none. */
+export const stateWords = ({ region, inversion }: OperatingReport['devices'][string]): string =>
+  [region, inversion && `${inversion} inversion`].filter((word) => typeof word === 'string').join(', ')
+
 /**
  * The operating point on the drawing: voltages at nets, currents in parts with their direction, what devices do.
  *
@@ -61,8 +65,11 @@ export function operatingLayer(scene: Scene, report: OperatingReport, taken: rea
         const value = device[id]
         return typeof value === 'number' ? [`${id} ${formatQuantity(value, unit, 3)}`] : []
       })
-      const region = typeof device.region === 'string' ? [device.region] : []
-      const lines = [[part.id, ...region].join(' '), words.slice(0, 2).join(' · '), words.slice(2).join(' · ')]
+      const lines = [
+        `${part.id} ${stateWords(device)}`.trim(),
+        words.slice(0, 2).join(' · '),
+        words.slice(2).join(' · '),
+      ]
       texts.push({ lines: lines.filter((l) => l !== ''), at: part.at, kind: 'device' })
     }
     if (ampere === undefined) continue

@@ -23,6 +23,7 @@ const VALUES: readonly ValueField[] = [
   modelField('gamma', 'Bulk threshold parameter', '√V', 0),
   modelField('phi', 'Surface potential', 'V', 0.6),
   modelField('lambda', 'Channel-length modulation', '1/V', 0),
+  modelField('n', 'Slope factor (0: square law)', '', 0),
   modelField('rd', 'Drain resistance', 'Ω', 0),
   modelField('rs', 'Source resistance', 'Ω', 0),
   modelField('cbd', 'Bulk–drain capacitance at 0 V', 'F', 0),
@@ -64,12 +65,17 @@ function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1):
     modelType,
     dcLinks: linked('resistance', ['drain', 'source'], ['bulk', 'source'], ['bulk', 'drain']),
     values: VALUES,
-    check: ({ level, l, ld }) =>
+    check: ({ level, l, ld, n }) =>
       level !== 1
         ? { problem: `level ${level} is not offered`, fix: 'Offered is level 1.' }
-        : l - 2 * ld > 0
-          ? null
-          : { problem: 'the channel has no length left after lateral diffusion', fix: 'Give L above 2·LD.' },
+        : n !== 0 && !(n >= 1)
+          ? {
+              problem: `a slope factor of ${n} is less than any gate has`,
+              fix: 'Give N from 1 on (1.2 to 1.6 is usual), or leave it out for the square law.',
+            }
+          : l - 2 * ld > 0
+            ? null
+            : { problem: 'the channel has no length left after lateral diffusion', fix: 'Give L above 2·LD.' },
     stamp(s, { nodes: [drain, gate, source, bulk], values }) {
       const inner = [
         stampSeries(s, drain, values.rd / values.m, 'drain'),
