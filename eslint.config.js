@@ -18,6 +18,7 @@ const STATIONS = [
   'synthesis',
   'analysis',
   'measure',
+  'recognise',
   'verdict',
   'choose',
   'format',

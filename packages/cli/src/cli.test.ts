@@ -269,6 +269,26 @@ describe('what the circuit proposes, tables, residues', () => {
     natural('impulse').forEach(([t, y]) => expect(y! / 1e4).toBeCloseTo(Math.exp(-1e4 * t!), 12))
   })
 
+  test('what a circuit is', () => {
+    const spec = JSON.stringify({
+      response: 'bandpass',
+      approximation: 'elliptic',
+      order: 3,
+      passband: { edges: [9e3, 14e3], ripple: 0.5 },
+      stopband: { attenuation: 50 },
+      realization: { family: 'lc-ladder' },
+    })
+    const netlist = voskel(['design', '-', '--format', 'netlist'], spec).stdout
+    const found = voskel(['recognise', '-'], netlist).json()
+    expect(Object.keys(found)).toEqual(['response', 'order', 'approximation', 'cutoffs', 'q', 'gainDb'])
+    expect(found).toMatchObject({ response: 'bandpass', order: 3, approximation: 'elliptic' })
+    // Equal resistances halve the voltage.
+    expect(found.gainDb).toBeCloseTo(20 * Math.log10(0.5), 6)
+    expect(Math.sqrt(found.cutoffs[0] * found.cutoffs[1])).toBeCloseTo(Math.sqrt(9e3 * 14e3), 3)
+    const divider = 'd\nV1 in 0 AC 1\nR1 in out 1k\nR2 out 0 1k\n'
+    expect(voskel(['recognise', '-'], divider).json()).toMatchObject({ response: null, order: 0, cutoffs: [] })
+  })
+
   test('sensitivities of poles, of measures and to parameters', () => {
     const netlist = 'p\n.param r=1k\nV1 in 0 AC 1\nR1 in out {r}\nC1 out 0 100n\n'
     const found = voskel(['sensitivity', '-', '--frequency', '1k', '--poles', '--measures'], netlist).json()

@@ -7,6 +7,7 @@ import { registerMeasure } from './measure.js'
 import { registerNoise } from './noise.js'
 import { registerOp } from './op.js'
 import { registerPoles } from './poles.js'
+import { registerRecognise } from './recognise.js'
 import { registerSensitivity } from './sensitivity.js'
 import { registerTran } from './tran.js'
 import { registerVerify } from './verify.js'
@@ -23,5 +24,6 @@ export const commands: readonly Register[] = [
   registerSensitivity,
   registerNoise,
   registerMeasure,
+  registerRecognise,
   registerVerify,
 ]
