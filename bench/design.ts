@@ -1,6 +1,16 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
-import { approximate, approximations, candidates, type FilterSpecInput, parseSpec, realize } from '@voskel/core'
+import {
+  approximate,
+  approximations,
+  candidates,
+  type FilterSpecInput,
+  formulate,
+  parseSpec,
+  polesAndZeros,
+  realize,
+  recognise,
+} from '@voskel/core'
 import { type Figure, least, median } from './report.js'
 
 /** What design.py prints: seconds for the poles and zeros of orders 1 … 12 by the reference library. */
@@ -30,6 +40,21 @@ const NARROW: FilterSpecInput = {
   response: 'bandstop',
   passband: { edges: [900, 1100], ripple: 0.5 },
   stopband: { edges: [990, 1010], attenuation: 40 },
+}
+
+/** A low-pass of 30 parts with values of E24, whose roots are no family's: what takes longest to recognise. */
+const THIRTY: FilterSpecInput = {
+  ...SPEC,
+  approximation: 'chebyshev',
+  order: 9,
+  stopband: undefined,
+  realization: { family: 'sallen-key' },
+}
+
+/** Seconds from a circuit to what it is. */
+function recognised(): number {
+  const { circuit } = realize(parseSpec(THIRTY), 'E24')
+  return least(9, () => recognise(polesAndZeros(formulate(circuit)).transfer))
 }
 
 /** Seconds until the first ten candidates are there, and all. */
@@ -85,6 +110,7 @@ export function designFigures(root: string): Figure[] {
     },
     { name: '  all of a narrow band-stop', value: 1000 * narrow, unit: 'ms', wanted: '< 600' },
     { name: 'elliptic, order 15: response and ladder', value: 1000 * elliptic15, unit: 'ms', wanted: '< 10' },
+    { name: 'thirty parts of E24: what they are', value: 1000 * recognised(), unit: 'ms', wanted: '< 50' },
     { ...slowest, name: `the slowest single design of orders 5, 9, 15 (${slowest.name})` },
     {
       name: `half of the ${single.length} single designs of those orders take less than`,

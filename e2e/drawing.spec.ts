@@ -20,6 +20,7 @@ test('from the projects to a low-pass with its curves in 25 keys, without a dial
   await expect(page.getByRole('dialog')).toHaveCount(0)
   // What it does can be promised, and is then judged and drawn beside what is asked.
   await page.keyboard.press('Alt+1')
+  await expect(page.getByText(/What it is: low-pass of order 1, cutoff 338\.6\sHz, gain 0/)).toBeVisible()
   await page.getByRole('button', { name: 'Promise what it does today' }).click()
   await expect(page.getByText('all 1 met')).toBeVisible()
   await expect(page.getByText('What is asked, and what the circuit does')).toBeVisible()
@@ -406,4 +407,13 @@ test('words are written within the room that drawings leave for them, in the fon
   await say(page, '47.68kohm', 'ArrowDown', '88.88mH', 'MMWW_mmww', 'nmos 48u/0.8u')
   await expect(sheetOf(page).getByText('MMWW_mmww')).toBeVisible()
   expect(await stickingOut(page)).toEqual([])
+})
+
+test('a circuit says what it is, drawn or derived', async ({ page }) => {
+  await page.goto('/designs/porpoise-click-band-pass/circuit')
+  await page.locator('.label').first().waitFor()
+  await page.keyboard.press('Control+k')
+  await page.getByPlaceholder('Type a part of its name').fill('what is this')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/^This is: .*band-pass of order \d/)).toBeVisible()
 })

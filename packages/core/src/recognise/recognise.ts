@@ -25,8 +25,12 @@ export interface Recognised {
   readonly gainDb: number | null
 }
 
-/** A response farther away than this from a family's is none of it: parts of E24 move it by some per cent. */
-const FARTHEST = 0.07
+/**
+ * A response farther away than this from a family's is none of it, for each of its poles: parts of E24 move it by some per
+ * cent, the more the more there are.
+ */
+const FARTHEST = 0.008
+const MOST = 0.06
 
 /** How much nearer a family must come for each number that was chosen to suit. */
 const CHOSEN = 1.6
@@ -76,24 +80,28 @@ const orderOf = ({ poles }: TransferFunction, response: RecognisedResponse | nul
  */
 function fitOf(readings: readonly Roots[]): Fit | null {
   const told = readings.filter((roots) => roots.poles.length > 1)
+  let last: Fit | null = null
   for (const roots of told) {
     const [exact] = exactFits(roots)
+    last ??= exact ?? null
     // Two poles have but one number: whatever it is, some family has it, and a simple one near by is more likely.
     const numbers = roots.poles.length - 1 + roots.zeros.length / 2
     if (exact && (exact.chosen === 0 || exact.chosen < numbers)) return exact
   }
   // Zeros that parts may have moved from where they were meant are rather taken for that.
-  return told.toReversed().reduce<Fit | null>((found, roots) => found ?? nearestOf(roots), null)
+  return told.toReversed().reduce<Fit | null>((found, roots) => found ?? nearestOf(roots, last), null)
 }
 
-function nearestOf(roots: Roots): Fit | null {
+/** @param exact one that needs a number for each that there is */
+function nearestOf(roots: Roots, exact: Fit | null): Fit | null {
   const price = ({ distance, chosen }: Fit) => (distance + ROUNDED) * CHOSEN ** chosen
-  let best: Fit | null = null
+  const farthest = Math.min(MOST, FARTHEST * roots.poles.length)
+  let best = exact
   for (let chosen = 0; chosen <= MOST_OPEN; chosen++) {
     // No family with so many numbers can be the simpler explanation any more.
     if (best && price(best) <= ROUNDED * CHOSEN ** chosen) break
     for (const fit of nearFits(roots, chosen))
-      if (fit.distance <= FARTHEST && (!best || price(fit) < price(best))) best = fit
+      if (fit.distance <= farthest && (!best || price(fit) < price(best))) best = fit
   }
   return best
 }

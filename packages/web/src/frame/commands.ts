@@ -1,4 +1,5 @@
 import type { Design } from '@voskel/core'
+import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { fileName, saveFile } from '../components/files'
@@ -7,6 +8,7 @@ import { useDesignStore } from '../stores/design'
 import { useSheetStore } from '../stores/sheet'
 import { useProjectsStore } from '../stores/projects'
 import { useViewStore } from '../stores/view'
+import { useWhatItIsStore, whatItIsText } from '../stores/whatItIs'
 
 /** Something that can be done, by name or by key. */
 export interface Command {
@@ -38,6 +40,7 @@ export function useCommands(open: { search: () => void; sheet: () => void; earli
   const view = useViewStore()
   const projects = useProjectsStore()
   const sheet = useSheetStore()
+  const whatItIs = useWhatItIsStore()
   const go = (stage: string) => void router.push({ name: 'design', params: { id: design.id, stage } })
   return computed<Command[]>(() => [
     { id: 'search', name: 'Find a command', keys: 'Ctrl+K', run: open.search },
@@ -59,6 +62,7 @@ export function useCommands(open: { search: () => void; sheet: () => void; earli
     { id: 'redo-2', name: 'Redo', keys: 'Ctrl+Shift+Z', enabled: () => design.canRedo, run: design.redo },
     { id: 'save', name: 'Save now', keys: 'Ctrl+S', run: () => void design.flush() },
     ...sheetCommands(sheet),
+    { id: 'what-it-is', name: 'What is this? Response, order and approximation', run: () => void tell(whatItIs) },
     { id: 'earlier', name: 'Earlier states of this design', run: open.earlier },
     { id: 'file', name: 'Save the design as a file', run: () => saveDesign(design.document) },
     ...stages.map((s) => ({ id: `stage-${s.id}`, name: `Go to ${s.name}`, keys: s.key, run: () => go(s.id) })),
@@ -79,6 +83,21 @@ export function useCommands(open: { search: () => void; sheet: () => void; earli
     ...(projects.canSignOut ? [{ id: 'sign-out', name: 'Sign out', run: () => void projects.signOut() }] : []),
     { id: 'projects', name: 'Go to the projects', run: () => void router.push({ name: 'projects' }) },
   ])
+}
+
+/** ms for which a sentence with numbers stands. */
+const READING = 12_000
+
+async function tell(whatItIs: ReturnType<typeof useWhatItIsStore>) {
+  if (!(await whatItIs.ask())) return
+  const { answer, failure } = whatItIs
+  if (failure) ElMessage.error({ message: `What it is cannot be said: ${failure}`, showClose: true })
+  else
+    ElMessage.info({
+      message: answer ? `This is: ${whatItIsText(answer.recognised)}.` : 'There is no circuit yet.',
+      duration: READING,
+      showClose: true,
+    })
 }
 
 /** What can be done to what is chosen on the sheet. */

@@ -5,7 +5,7 @@ let isPageThere = false
 
 <script setup lang="ts">
 import {
-  firstSpecification,
+  approximation,
   formatQuantity,
   isShaped,
   parseSpec,
@@ -19,11 +19,11 @@ import {
   withValueChoice,
 } from '@voskel/core'
 import { ElButton, ElOption, ElOptionGroup, ElSelect } from 'element-plus'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 import MaskDiagram from './MaskDiagram.vue'
 import { useDesignStore } from '../stores/design'
-import { useResultsStore } from '../stores/results'
+import { useWhatItIsStore, whatItIsText } from '../stores/whatItIs'
 import AdviceLine from './AdviceLine.vue'
 import BandFields from './BandFields.vue'
 import EqualizerFields from './EqualizerFields.vue'
@@ -34,7 +34,6 @@ import { useSpecForm } from './specForm'
 
 /** What the filter must do: the form, and the tolerance mask over the ideal response. */
 const design = useDesignStore()
-const results = useResultsStore()
 const form = useSpecForm()
 const { spec, banded, shape, topology, general } = form
 
@@ -42,16 +41,29 @@ const { spec, banded, shape, topology, general } = form
 const isFormDue = ref(isPageThere)
 onMounted(() => requestAnimationFrame(() => setTimeout(() => (isPageThere = isFormDue.value = true))))
 
-/** What a drawn circuit could promise: what it does today. */
-const first = computed(() => {
-  const { roots } = results
-  return design.document?.circuit.origin === 'drawn' && roots ? firstSpecification(roots.ac) : null
-})
+/** What a drawn circuit is, and could promise: what it does today. */
+const whatItIs = useWhatItIsStore()
+watch(
+  () => design.document,
+  (document) => {
+    if (document?.circuit.origin === 'drawn' && !document.specification) void whatItIs.ask()
+  },
+  { immediate: true },
+)
+const first = computed(() => whatItIs.answer?.proposed ?? null)
 const firstText = computed(() => {
   if (!first.value || isShaped(first.value)) return ''
-  const edges = first.value.passband.edges?.map((f) => formatQuantity(f, 'Hz', 3)).join(' to ')
-  const name = RESPONSES.find((r) => r.id === first.value!.response)!.name
-  return `${name}, ${edges}, gain ${formatQuantity(first.value.gain ?? 0, 'dB', 3)}`
+  const { approximation: family, order, response, passband, stopband, gain } = first.value
+  const edges = passband.edges?.map((f) => formatQuantity(f, 'Hz', 3)).join(' to ')
+  return [
+    `${approximation(family).name} ${RESPONSES.find((r) => r.id === response)!.name.toLowerCase()} of order ${order}`,
+    edges,
+    passband.ripple !== undefined && `ripple ${formatQuantity(passband.ripple, 'dB', 3)}`,
+    stopband?.attenuation !== undefined && `attenuation ${formatQuantity(stopband.attenuation as number, 'dB', 3)}`,
+    `gain ${formatQuantity(gain ?? 0, 'dB', 3)}`,
+  ]
+    .filter(Boolean)
+    .join(', ')
 })
 
 function promise() {
@@ -82,6 +94,8 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
   <div class="specify">
     <div v-if="!spec" class="empty">
       <p>Nothing is required of this circuit yet: it was drawn, and its curves are under Frequency and Time.</p>
+      <p v-if="whatItIs.answer">What it is: {{ whatItIsText(whatItIs.answer.recognised) }}.</p>
+      <p v-else-if="whatItIs.failure" role="status">What it is cannot be said: {{ whatItIs.failure }}</p>
       <template v-if="first">
         <p>
           What it does today can be promised: {{ firstText }}. The circuit stays as it is drawn; what is asked and what
@@ -193,6 +207,10 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
   display: flex;
   height: 100%;
   min-height: 0;
+}
+
+.empty p {
+  margin: 0 0 10px;
 }
 
 .empty {

@@ -10,6 +10,7 @@ import { operatingPointJob } from './operatingPoint'
 import { rootsJob } from './roots'
 import { timeJob } from './time'
 import { verdictsJob } from './verdicts'
+import { whatItIsJob } from './whatItIs'
 
 /** Every job that a worker can do. A new one is one file and one line here. */
 export const jobs: readonly Job<never, unknown>[] = [
@@ -24,4 +25,5 @@ export const jobs: readonly Job<never, unknown>[] = [
   adviceJob,
   largeSignalJob,
   loopGainJob,
+  whatItIsJob,
 ]

@@ -6,6 +6,7 @@ import {
   parseSpec,
   readNetlist,
   realize,
+  type WhatItIs,
   withCircuitEdit,
 } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
@@ -17,6 +18,7 @@ import { jobs } from './index'
 import { largeSignalJob } from './largeSignal'
 import { loopGainTopic } from './loopGain'
 import { operatingPointTopic } from './operatingPoint'
+import { whatItIsTopic } from './whatItIs'
 
 const spec = parseSpec({
   response: 'lowpass',
@@ -162,6 +164,14 @@ describe('what can be asked for besides', () => {
     )
     expect(report.nodes.out).toBeCloseTo(7.5, 12)
     expect(report.powers.R2).toBeCloseTo(0.01875, 12)
+  })
+
+  test('what a circuit is, with the output that the design says', () => {
+    const lowpass = netlist('V1 in 0 AC 1', 'R1 in out 1k', 'C1 out 0 100n')
+    const is = (question: object) =>
+      answered<WhatItIs>(atOnce.ask(whatItIsTopic, question as typeof lowpass)).recognised.response
+    expect(is(lowpass)).toBe('lowpass')
+    expect(is({ ...lowpass, study: { output: 'v(in,out)' } })).toBe('highpass')
   })
 
   test('ways to meet what a response misses', () => {
