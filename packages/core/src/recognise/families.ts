@@ -125,6 +125,9 @@ const evenForms = (candidate: Candidate): Candidate[] =>
       }))
     : []
 
+/** From farther away no search between two starts comes near. */
+const TOO_FAR = 0.35
+
 /** Nothing is nearer than rounding. */
 const EXACT = 1e-7
 
@@ -251,8 +254,10 @@ function nearest({ family, open, request }: Candidate, order: number, off: Off, 
     return values ? [{ at, values, size: rms(values) }] : []
   })
   if (begun.length === 0) return null
+  const nearestStart = begun.reduce((a, b) => (b.size < a.size ? b : a))
+  if (open.length > 0 && nearestStart.size > TOO_FAR) return null
   const best = refined(
-    begun.reduce((a, b) => (b.size < a.size ? b : a)),
+    nearestStart,
     ends,
     miss,
     free.length > 0 ? SETTLED : LEAPS,
