@@ -166,7 +166,7 @@ export const catalogue = {
     kind: 'analysis',
     why: (f: { time: number; unknown: string }) =>
       `The transient stopped at ${f.time} s: no step is small enough for ${f.unknown}.`,
-    fix: 'Loosen the tolerance, or give the source a rise time.',
+    fix: 'Loosen the tolerance, give the source a rise time, or put a small capacitance to ground where nothing else holds that voltage.',
   },
   TOO_MANY_STEPS: {
     kind: 'analysis',
