@@ -256,12 +256,7 @@ function nearest({ family, open, request }: Candidate, order: number, off: Off, 
   if (begun.length === 0) return null
   const nearestStart = begun.reduce((a, b) => (b.size < a.size ? b : a))
   if (open.length > 0 && nearestStart.size > TOO_FAR) return null
-  const best = refined(
-    nearestStart,
-    ends,
-    miss,
-    free.length > 0 ? SETTLED : LEAPS,
-  )
+  const best = refined(nearestStart, ends, miss, free.length > 0 ? SETTLED : LEAPS)
   const { rippleDb, attenuationDb, parameters } = request(order, best.at)
   const isShaped = family.defaultRippleDb === null || open.length > 0
   return {

@@ -98,8 +98,35 @@ export function valuesIn(circuit: Circuit): (part: Part) => Readonly<Record<stri
     }
   }
   const scope = known(() => scopeOf(circuit))
-  return (part) => scope && known(() => effectiveValues(part, scope))
+  return (part) => {
+    if (!scope) return null
+    const last = valuesOf.get(part)
+    if (last && last.parameters === circuit.parameters && last.models === circuit.models) return last.values
+    const values = known(() => effectiveValues(part, scope))
+    valuesOf.set(part, { parameters: circuit.parameters, models: circuit.models, values })
+    return values
+  }
 }
+
+/** The values of each part, as long as it, the parameters and the models are the same. */
+const valuesOf = new WeakMap<
+  Part,
+  Pick<Circuit, 'parameters' | 'models'> & { readonly values: Readonly<Record<string, EffectiveValue>> | null }
+>()
+
+/** What a drawing says of a part's value, the same as long as the part and its values are. */
+function textIn(part: Part, values: Readonly<Record<string, EffectiveValue>> | null): string | null {
+  const known = textOfPart.get(part)
+  if (known && known.values === values) return known.text
+  const text = valueText(part, values)
+  textOfPart.set(part, { values, text })
+  return text
+}
+
+const textOfPart = new WeakMap<
+  Part,
+  { readonly values: Readonly<Record<string, EffectiveValue>> | null; readonly text: string | null }
+>()
 
 /**
  * The circuit as it is drawn.
@@ -110,7 +137,7 @@ export function valuesIn(circuit: Circuit): (part: Part) => Readonly<Record<stri
 export function sceneOf(given: Circuit, sheet?: Sheet, resistors: ResistorLook = 'box'): Scene {
   const valuesOf = valuesIn(given)
   const known = new Map(given.parts.map((part) => [part.id, valuesOf(part)]))
-  const texts = new Map(given.parts.map((part) => [part.id, valueText(part, known.get(part.id) ?? null)]))
+  const texts = new Map(given.parts.map((part) => [part.id, textIn(part, known.get(part.id) ?? null)]))
   const textOf = (part: Part) => texts.get(part.id) ?? null
   // A star marks a value that is not the computed one.
   const written = (part: Part) => textOf(part) && textOf(part) + (part.exact ? '*' : '')

@@ -57,13 +57,29 @@ function once<T>(make: () => T): () => T {
   return () => (made ??= make())
 }
 
+/** A design as text, written once: what an edit keeps beside the new one was kept with the last. */
+function textOf(design: Design | null): string {
+  if (!design) return 'null'
+  const known = texts.get(design) ?? JSON.stringify(design)
+  texts.set(design, known)
+  return known
+}
+
+const texts = new WeakMap<Design, string>()
+
+/** The same as JSON.stringify. */
+function written({ base, document, sent, ...rest }: Kept): string {
+  const designs = `"base":${textOf(base)},"document":${textOf(document)},"sent":[${sent.map(textOf).join()}]`
+  return `${JSON.stringify(rest).slice(0, -1)},${designs}}`
+}
+
 /** Keeps in some storage, which may fail at any call. */
 export function keepingIn(storage: Entries): Keeping {
   return {
     async put(kept) {
       try {
         // As text: what lies there is then exactly what a file would hold.
-        await storage.set(keyOf(kept), JSON.stringify(kept))
+        await storage.set(keyOf(kept), written(kept))
         return true
       } catch {
         return false

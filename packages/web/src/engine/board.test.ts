@@ -1,6 +1,6 @@
 import { designOfSpec, parseSpec } from '@voskel/core'
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
-import { Board, GRACE, SLOW_AFTER } from './board'
+import { Board, GRACE, SLOW_AFTER, resultOf } from './board'
 import type { Outcome, Topic } from './Job'
 
 const design = (edge: number) =>
@@ -153,8 +153,8 @@ describe('the board', () => {
   describe('what was computed another time', () => {
     /** What a board that answered this edge leaves to be kept. */
     async function left(edge: number) {
-      const kept: Parameters<Board['answered']>[1][] = []
-      board.answered = (_subject, result) => kept.push(result)
+      const kept: ReturnType<typeof resultOf>[] = []
+      board.answered = (_subject, question, answers) => kept.push(resultOf(question, answers))
       ask(edge)
       await lane.answer()
       board = new Board(lane, Date.now)

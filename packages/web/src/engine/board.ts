@@ -27,7 +27,13 @@ export type Piece = keyof Answers
 /** A design, as far as something is computed of it. */
 export type BoardQuestion = DesignQuestion & Pick<Design, 'diagrams'>
 
-/** A question as text, to be known again another time. */
+/** What is kept of answers, to be known again by their question another time. */
+export const resultOf = (question: BoardQuestion, answers: Answers): Omit<LastResult, 'engine'> => ({
+  of: textOf(question),
+  answers,
+})
+
+/** A question as text. */
 const textOf = ({ specification, requirements, values, circuit, study, diagrams }: BoardQuestion) =>
   JSON.stringify([specification, requirements, values, circuit, study, diagrams])
 
@@ -93,7 +99,7 @@ export class Board {
   /** Called when `shown` is another one. */
   changed = () => {}
   /** Called when all of a question has been answered. */
-  answered = (_subject: string, _result: Omit<LastResult, 'engine'>) => {}
+  answered = (_subject: string, _question: BoardQuestion, _answers: Answers) => {}
 
   constructor(
     private readonly lane: Pick<Lane, 'ask' | 'supersede' | 'stop'>,
@@ -158,7 +164,7 @@ export class Board {
       this.isRecalled = false
       this.show(this.taken())
       const { answers, isStopped } = this.shown
-      if (!isStopped) this.answered(this.subject!, { of: textOf(this.question), answers })
+      if (!isStopped) this.answered(this.subject!, this.question, answers)
       return
     }
     const { isRecalled } = this
@@ -204,7 +210,7 @@ export const board = new Board(lanes.live)
 /** ms after the last answer: what is typed in a row is kept once. */
 const KEEP_AFTER = 1000
 let keeping: ReturnType<typeof setTimeout> | undefined
-board.answered = (design, result) => {
+board.answered = (design, question, answers) => {
   clearTimeout(keeping)
-  keeping = setTimeout(() => void keepResult(design, result), KEEP_AFTER)
+  keeping = setTimeout(() => void keepResult(design, resultOf(question, answers)), KEEP_AFTER)
 }
