@@ -31,6 +31,8 @@ export interface ShapeField {
   readonly most: number
   /** What is taken where nothing is given; null where that means something of its own. */
   readonly default: number | null
+  /** Numbers in use where nothing is taken without one. */
+  readonly usual?: readonly number[]
 }
 
 /**
@@ -50,6 +52,8 @@ export interface Approximation {
   readonly defaultRippleDb: number | null
   /** Its stop band is part of its shape: an attenuation must be given. */
   readonly shapesStopband?: boolean
+  /** Its shape follows the loss at the passband edge, though it has no ripples. */
+  readonly followsEdgeLoss?: boolean
   readonly fields?: readonly ShapeField[]
   /**
    * The normalised response: at ω = 1 rad/s the loss first reaches `rippleDb`, and the greatest magnitude from DC to

@@ -82,7 +82,7 @@ export const gaussian: Approximation = {
     'A. I. Zverev, "Handbook of Filter Synthesis", Wiley 1967 (truncated exponential); to a break: Chebyshev’s equal ripples, our own figure',
   formulas: ['|H|² = 1/Σ Ω^(2k)/k!, k = 0 … n; or to a break: equal ripples around e^(−Ω²)'],
   defaultRippleDb: HALF_POWER_DB,
-  fields: [{ id: 'breakDb', name: 'Gaussian down to', unit: 'dB', least: 3, most: 20, default: null }],
+  fields: [{ id: 'breakDb', name: 'Gaussian down to', unit: 'dB', least: 3, most: 20, default: null, usual: [6, 12] }],
   prototype({ order, rippleDb, parameters: { breakDb } }) {
     return breakDb === undefined
       ? scaledToLoss(truncated(order), rippleDb)

@@ -71,6 +71,7 @@ export const legendre: Approximation = {
   source: 'A. Papoulis, "Optimum filters with monotonic response", Proc. IRE 46, 1958, 606–609',
   formulas: ['|H|² = 1/(1 + ε²·Lₙ(Ω²)), Lₙ of Legendre polynomials, rising all the way and steepest at Ω = 1'],
   defaultRippleDb: HALF_POWER_DB,
+  followsEdgeLoss: true,
 
   prototype({ order, rippleDb }) {
     const epsilon = rippleFactor(rippleDb)

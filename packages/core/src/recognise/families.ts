@@ -17,7 +17,6 @@ export interface Fit {
   /** dB, of families whose shape they are. */
   readonly rippleDb?: number
   readonly attenuationDb?: number
-  readonly parameters: ShapeParameters
 }
 
 /** Roots of one low-pass, as they are compared. */
@@ -35,11 +34,14 @@ function shapeOf({ poles, zeros }: Roots): Shape | null {
   return { poles: poles.toSorted((a, b) => angle(a) - angle(b)), zeros: above.toSorted((a, b) => a - b) }
 }
 
+/** The geometric mean of some poles. */
+const sizeOf = (poles: readonly Complex[]): number =>
+  Math.exp(poles.reduce((sum, p) => sum + Math.log(abs(p)), 0) / poles.length)
+
 /** The relative distances of the roots of two shapes, in real numbers; null where these have not as many. */
 function distances(seen: Shape, made: Shape): number[] | null {
   if (seen.poles.length !== made.poles.length || seen.zeros.length !== made.zeros.length) return null
-  const size = ({ poles }: Shape) => poles.reduce((sum, p) => sum + Math.log(abs(p)), 0) / poles.length
-  const unit = Math.exp(size(made) - size(seen))
+  const unit = sizeOf(made.poles) / sizeOf(seen.poles)
   const found: number[] = []
   made.poles.forEach((p, k) => {
     const [q, far] = [seen.poles[k], abs(p)]
@@ -83,18 +85,18 @@ function candidatesOf(family: Approximation): Candidate[] {
     }
     return [both, ...evenForms(both)]
   }
-  if (shaped) {
-    const one: Candidate = { family, open: [RIPPLES], request: (order, at) => plain(order, Math.exp(at[0])) }
-    return [one, ...evenForms(one)]
-  }
+  if (shaped) return [rippled(family), ...evenForms(rippled(family))]
   const [field] = family.fields ?? []
   const fixed: Candidate = { family, open: [], request: (order) => plain(order) }
-  if (!field) return [fixed, ...(SCALES_ITS_RIPPLE.has(family.id) ? [rippled(family)] : [])]
-  // What is left out says something of its own; where it may be any number, it is sought.
+  if (!field) return family.followsEdgeLoss ? [fixed, rippled(family)] : [fixed]
+  // What is left out says something of its own, and what is given is mostly one of a few.
   if (field.default === null)
     return [
       fixed,
-      ...[6, 12].map((v) => ({ ...fixed, request: (n: number) => plain(n, HALF_POWER_DB, { [field.id]: v }) })),
+      ...(field.usual ?? []).map((v) => ({
+        ...fixed,
+        request: (n: number) => plain(n, HALF_POWER_DB, { [field.id]: v }),
+      })),
     ]
   const isRatio = field.least > 0
   const ends = [field.least, field.most].map((v) => (isRatio ? Math.log(v) : v)) as [number, number]
@@ -105,9 +107,6 @@ function candidatesOf(family: Approximation): Candidate[] {
     { family, open: [ends], request: (order, [x]) => at(order, isRatio ? Math.exp(x) : x) },
   ]
 }
-
-/** Families without equal ripples whose shape follows the loss at the edge all the same. */
-const SCALES_ITS_RIPPLE: ReadonlySet<string> = new Set(['legendre'])
 
 const rippled = (family: Approximation): Candidate => ({
   family,
@@ -162,7 +161,7 @@ export function exactFits(roots: Roots): Fit[] {
 export function nearFits(roots: Roots, chosen: number): Fit[] {
   const seen = shapeOf(roots)
   if (!seen) return []
-  const size = Math.exp(roots.poles.reduce((sum, p) => sum + Math.log(abs(p)), 0) / roots.poles.length)
+  const size = sizeOf(roots.poles)
   const frequencies = Array.from(
     { length: POINTS },
     (_, k) => size * SPAN[0] * (SPAN[1] / SPAN[0]) ** (k / (POINTS - 1)),
@@ -257,7 +256,7 @@ function nearest({ family, open, request }: Candidate, order: number, off: Off, 
   const nearestStart = begun.reduce((a, b) => (b.size < a.size ? b : a))
   if (open.length > 0 && nearestStart.size > TOO_FAR) return null
   const best = refined(nearestStart, ends, miss, free.length > 0 ? SETTLED : LEAPS)
-  const { rippleDb, attenuationDb, parameters } = request(order, best.at)
+  const { rippleDb, attenuationDb } = request(order, best.at)
   const isShaped = family.defaultRippleDb === null || open.length > 0
   return {
     family,
@@ -265,13 +264,12 @@ function nearest({ family, open, request }: Candidate, order: number, off: Off, 
     chosen: open.length,
     ...(isShaped && rippleDb !== HALF_POWER_DB && { rippleDb }),
     ...(attenuationDb !== undefined && { attenuationDb }),
-    parameters,
   }
 }
 
 /** Roots with the geometric mean of the poles at 1. */
 function ofUnitSize({ poles, zeros }: Roots): Roots {
-  const size = Math.exp(poles.reduce((sum, p) => sum + Math.log(abs(p)), 0) / poles.length)
+  const size = sizeOf(poles)
   const scaled = (r: Complex) => complex(r.re / size, r.im / size)
   return { poles: poles.map(scaled), zeros: zeros.map(scaled) }
 }

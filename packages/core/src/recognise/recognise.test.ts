@@ -114,7 +114,11 @@ describe('numbers', () => {
     ['a shelf, lowered above', ['R1 in out 1k', 'R2 out a 1k', 'C1 a 0 100n'], 'high-shelf'],
     ['a shelf, lowered below', ['R1 in out 1k', 'C1 in out 100n', 'R2 out 0 1k'], 'low-shelf'],
     ['a divider', ['R1 in out 1k', 'R2 out 0 1k'], null],
-    ['an integrator', ['R1 in n 1k', 'C1 n out 100n', 'E1 out 0 0 n 1e12'], 'lowpass'],
+    [
+      'an integrator, as far down as its amplifier has gain',
+      ['R1 in n 1k', 'C1 n out 100n', 'E1 out 0 0 n 1e12'],
+      'lowpass',
+    ],
   ])('%s', (_, lines, response) => {
     expect(of('V1 in 0 AC 1', ...lines)).toMatchObject({ response, approximation: null })
   })

@@ -26,8 +26,8 @@ export interface Recognised {
 }
 
 /**
- * A response farther away than this from a family's is none of it, for each of its poles: parts of E24 move it by some per
- * cent, the more the more there are.
+ * A response farther away from a family's than so much for each of its poles, or than the most, is none of it: parts of E24
+ * move it by some per cent, the more the more there are.
  */
 const FARTHEST = 0.008
 const MOST = 0.06
@@ -45,24 +45,24 @@ export function recognise(h: TransferFunction): Recognised {
   const prototypes = response ? prototypesOf(own, response) : []
   const fit = fitOf(prototypes)
   const ac = acMeasures(h)
+  const cutoffs = response === 'bandstop' ? crossings(h, ac.peakDb! - HALF_POWER_DB, extrema(h)).map(hertz) : ac.cutoffs
   return {
     response,
     order: prototypes[0]?.poles.length ?? orderOf(h, response),
     approximation: fit?.family.id ?? null,
     rippleDb: fit?.rippleDb ?? null,
     attenuationDb: fit?.attenuationDb ?? null,
-    cutoffs: response === 'bandstop' ? crossings(h, ac.peakDb! - HALF_POWER_DB, extrema(h)).map(hertz) : ac.cutoffs,
-    q: qOf(h, response, ac.q),
+    cutoffs,
+    q: qOf(h, response, cutoffs),
     gainDb: ac.peakDb,
   }
 }
 
 const hertz = (omega: number) => omega / (2 * Math.PI)
 
-function qOf(h: TransferFunction, response: RecognisedResponse | null, ofBand: number | null): number | null {
-  if (response === 'bandpass') return ofBand
-  if (response === 'bandstop') {
-    const [low, high] = crossings(h, acMeasures(h).peakDb! - HALF_POWER_DB, extrema(h))
+function qOf(h: TransferFunction, response: RecognisedResponse | null, cutoffs: readonly number[]): number | null {
+  if (response === 'bandpass' || response === 'bandstop') {
+    const [low, high] = cutoffs
     return low !== undefined && high !== undefined ? Math.sqrt(low * high) / (high - low) : null
   }
   const pairs = h.poles.filter((p) => p.im > 0 && p.re < 0).map((p) => abs(p) / (-2 * p.re))
@@ -86,7 +86,7 @@ function fitOf(readings: readonly Roots[]): Fit | null {
     last ??= exact ?? null
     // Two poles have but one number: whatever it is, some family has it, and a simple one near by is more likely.
     const numbers = roots.poles.length - 1 + roots.zeros.length / 2
-    if (exact && (exact.chosen === 0 || exact.chosen < numbers)) return exact
+    if (exact && exact.chosen < numbers) return exact
   }
   // Zeros that parts may have moved from where they were meant are rather taken for that.
   return told.toReversed().reduce<Fit | null>((found, roots) => found ?? nearestOf(roots, last), null)
