@@ -148,7 +148,7 @@ export { type Direction, tipAfter, validTip, walkFrom } from './circuit/edit/wal
 export { type TypedValue, typedValue } from './circuit/typedValue.js'
 export { liesOn, samePoint, type Spot, spotAt, spotPoint } from './circuit/edit/spots.js'
 export { type Reading, readingsOf, type Saying } from './circuit/say/index.js'
-export { partKind, partKinds } from './circuit/parts/index.js'
+export { partKind, partKinds, partShape } from './circuit/parts/index.js'
 export { PART_GROUPS, type PartGroup, type PartKind, type ValueField } from './circuit/parts/PartKind.js'
 export { type Waveform, waveformKind, waveformKinds, WaveformSchema } from './circuit/waveforms/index.js'
 export type { WaveformField } from './circuit/waveforms/Waveform.js'

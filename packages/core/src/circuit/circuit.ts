@@ -49,8 +49,9 @@ export const PartSchema = z.strictObject({
       power: z.number().positive().optional(),
     })
     .optional(),
-  /** For a part of kind `subcircuit`: the definition's name and the number of its pins. */
+  /** For a part of kind `subcircuit`: the definition's name, and what its pins are called on the drawing, in their order. */
   definition: name.optional(),
+  pins: z.array(name).max(200).optional(),
   at: PlaceSchema.optional(),
   /** Where the middle of its name and value was put by hand, from the part's place. */
   label: GridSchema.optional(),
@@ -68,6 +69,8 @@ const LabelSchema = z.strictObject({
   end: EndSchema,
   /** Where it was put by hand; elsewhere than at its end. */
   at: GridSchema.optional(),
+  /** Left out of the drawing, where a wire says it: the net keeps its name. */
+  shown: z.literal(false).optional(),
   /** It names the net where the signal has come to, and goes on with it as the circuit grows. */
   follows: z.boolean().optional(),
 })

@@ -1,7 +1,8 @@
 import type { Drawing } from '../circuit/drawing/index.js'
-import { inkOf, looksJoined, overlap, stretchesOf, symbolBox, wirePoints } from '../circuit/drawing/geometry.js'
+import { inkOf, looksJoined, onlyTouches, overlap, stretchesOf, symbolBox, wirePoints } from '../circuit/drawing/geometry.js'
+import { placedPins } from '../circuit/drawing/pins.js'
 import { labelBox, tagBox, valueText } from '../circuit/drawing/labels.js'
-import type { Circuit, Part } from '../circuit/circuit.js'
+import type { Circuit, GridPoint, Part } from '../circuit/circuit.js'
 import { effectiveValues, scopeOf } from '../circuit/effectiveValues.js'
 import { NetMap } from '../circuit/NetMap.js'
 
@@ -22,14 +23,22 @@ export function collisions({ circuit, labels: places, pieces, tags, names }: Dra
     return place ? [{ what: `label of ${part.id}`, box: labelBox(part, textOf(part), place)! }] : []
   })
   const symbols = circuit.parts.map((part) => ({ of: part.id, what: part.id, box: symbolBox(part)! }))
+  const pins = placedPins(circuit, new NetMap(circuit))
+  const onNet = new Set(pins.map((p) => `${p.part} ${p.net}`))
   const nets = [...names.values(), ...tags.map(tagBox)].map((box) => ({ what: 'the name of a net', box }))
   const netMap = new NetMap(circuit)
+  const endsOf = (wire: Circuit['wires'][number]) => {
+    const points = wirePoints(circuit, wire)!
+    return [points[0], points.at(-1)!]
+  }
+  const isAt = (at: GridPoint) => (p: GridPoint) => p.x === at.x && p.y === at.y
   const stretches = circuit.wires.flatMap((wire) =>
     (pieces.get(wire.id) ?? [wirePoints(circuit, wire)!]).flatMap(stretchesOf).map((at) => ({
       at,
       wire: wire.id,
       net: netMap.netAt(wire.ends[0]),
-      ends: wire.ends.map((end) => ('part' in end ? end.part : end.junction)),
+      // Where pins of a net meet, a wire of it touches all of their parts.
+      ends: pins.flatMap((p) => (p.net === netMap.netAt(wire.ends[0]) && endsOf(wire).some(isAt(p.at)) ? [p.part] : [])),
     })),
   )
   const joined = pairsOf(stretches).flatMap(([a, b]) =>
@@ -44,7 +53,11 @@ export function collisions({ circuit, labels: places, pieces, tags, names }: Dra
   const covered = [
     ...pairsOf(things),
     ...labels.flatMap((a) => wires.map((b) => [a, b] as const)),
-    ...symbols.flatMap((a) => wires.filter((w) => !w.ends.includes(a.of)).map((b) => [a, b] as const)),
+    ...symbols.flatMap((a) =>
+      wires
+        .filter((w) => !w.ends.includes(a.of) && !(onNet.has(`${a.of} ${w.net}`) && onlyTouches(w.at, a.box)))
+        .map((b) => [a, b] as const),
+    ),
   ].flatMap(([a, b]) => (overlap(a.box, b.box) > TOUCHING ? [`${a.what} on ${b.what}`] : []))
   return [...joined, ...aslant, ...covered]
 }

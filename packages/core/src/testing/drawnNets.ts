@@ -2,7 +2,7 @@ import type { Circuit, GridPoint } from '../circuit/circuit.js'
 import { endPoint, wirePoints } from '../circuit/drawing/geometry.js'
 import { GROUND_NAME } from '../circuit/flatten.js'
 import { NetMap } from '../circuit/NetMap.js'
-import { partKind } from '../circuit/parts/index.js'
+import { partShape } from '../circuit/parts/index.js'
 import { placed } from '../circuit/drawing/geometry.js'
 
 /** Groups of pins that hang together, each as a sorted text, all sorted: comparable between two ways to find them. */
@@ -23,7 +23,7 @@ export function drawnNets(circuit: Circuit): Groups {
   }
   const join = (a: string, b: string) => void parent.set(find(a), find(b))
   const pins = circuit.parts.flatMap((part) =>
-    Object.entries(partKind(part.kind).pinPlaces).map(([pin, place]) => ({
+    Object.entries(partShape(part).pinPlaces).map(([pin, place]) => ({
       key: `${part.id}.${pin}`,
       at: placed(part, place),
     })),
@@ -68,7 +68,7 @@ export function documentNets(circuit: Circuit): Groups {
   const nets = new NetMap(circuit)
   return grouped(
     circuit.parts.flatMap((part) =>
-      partKind(part.kind).pins.map((pin) => {
+      partShape(part).pins.map((pin) => {
         const key = `${part.id}.${pin}`
         return [key, nets.netOf(part.id, pin) ?? key]
       }),

@@ -6,6 +6,7 @@ import {
   NetMap,
   type Part,
   partKind,
+  partShape,
   type TypedValue,
   type Waveform,
 } from '@voskel/core'
@@ -34,7 +35,7 @@ const models = computed(() =>
 )
 const nets = computed(() => {
   const map = NetMap.of(circuit)
-  return kind.value.pins.map((pin) => ({ pin, net: map.netOf(part.id, pin) ?? 'open' }))
+  return partShape(part).pins.map((pin) => ({ pin, net: map.netOf(part.id, pin) ?? 'open' }))
 })
 const unit = computed(() => (part.kind === 'current-source' ? 'A' : 'V'))
 const hasReal = ref(false)

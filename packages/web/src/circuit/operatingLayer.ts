@@ -7,7 +7,7 @@ import {
   type LayerText,
   NetMap,
   type OperatingReport,
-  partKind,
+  partShape,
   placed,
   placeTexts,
   textBox,
@@ -53,9 +53,9 @@ export function operatingLayer(scene: Scene, report: OperatingReport, taken: rea
     if (at) texts.push({ lines: [formatQuantity(volts, 'V', DIGITS)], at, kind: 'voltage' })
   }
   for (const part of circuit.parts) {
-    const [first, second] = partKind(part.kind).pins
+    const { pins, pinPlaces } = partShape(part)
+    const [first, second] = pins
     if (!part.at || first === undefined || second === undefined) continue
-    const { pinPlaces } = partKind(part.kind)
     const [from, to] = [placed(part, pinPlaces[first]!), placed(part, pinPlaces[second]!)]
     const middle = { x: (from.x + to.x) / 2, y: (from.y + to.y) / 2 }
     const ampere = report.currents[part.id]

@@ -13,6 +13,7 @@ import {
   noteBox,
   type Part,
   partKind,
+  partShape,
   placedPins,
   NetMap,
   placed,
@@ -242,7 +243,7 @@ export function symbolOf(
 ): SceneSymbol {
   const kind = partKind(part.kind)
   const numbers = values && Object.fromEntries(Object.entries(values).map(([id, { value }]) => [id, value]))
-  const symbol = (numbers && kind.symbolFor?.(numbers)) ?? kind.symbol
+  const symbol = (numbers && kind.symbolFor?.(numbers)) ?? partShape(part).symbol
   const texts = (symbol.texts ?? []).map((t) => {
     const { x, y } = placed(part, [t.x, t.y])
     return { ...t, x: x * GRID, y: y * GRID }

@@ -20,6 +20,12 @@ const SEVERAL = -1
 /** Lying or standing. */
 type Way = 0 | 1
 
+/** Where a way may begin or end; leading straight out of it in one direction, or in any (−1). */
+export interface Terminal {
+  readonly at: GridPoint
+  readonly leads: Way | -1
+}
+
 interface Open {
   readonly state: number
   readonly price: number
@@ -89,7 +95,7 @@ export class Raster {
     for (const { id, box } of symbols) {
       const number = this.partNumbers.size + 1
       this.partNumbers.set(id, number)
-      this.mark(this.near, box, BESIDE, number)
+      this.mark(this.near, box, BESIDE, number, (a, b) => this.together(a, b))
       this.mark(this.through, box, 0, number)
     }
     for (const box of netBoxes(circuit)) this.mark(this.named, box, 0, 1)
@@ -113,42 +119,70 @@ export class Raster {
   /**
    * The cheapest way from point to point; null where there is none, or none for the price.
    *
-   * @param ends what the wire joins: near to those parts it may come
+   * @param ends what the wire joins
+   * @param parts near to these it may come
    */
   shortest(
     from: GridPoint,
     to: GridPoint,
     ends: readonly End[],
+    parts: readonly string[],
+    net: string | null,
+    dearest: number,
+  ): GridPoint[] | null {
+    if (this.place(from) === this.place(to)) return [from, to]
+    const [begin, end] = ends.map((e) => this.directionOf(e))
+    return this.between([{ at: from, leads: begin }], [{ at: to, leads: end }], parts, net, dearest)
+  }
+
+  /**
+   * The cheapest way from one of several places to one of several others; null where there is none, or none for the price.
+   *
+   * @param parts near to these it may come
+   */
+  between(
+    starts: readonly Terminal[],
+    goals: readonly Terminal[],
+    parts: readonly string[],
     net: string | null,
     dearest: number,
   ): GridPoint[] | null {
     const width = this.xs.length
-    const [start, goal] = [this.place(from), this.place(to)]
-    if (start === goal) return [from, to]
-    const own = ends.flatMap((e) => ('part' in e ? [this.partNumbers.get(e.part) ?? 0] : []))
+    const own = parts.map((id) => this.partNumbers.get(id) ?? 0)
     const number = this.netNumber(net)
-    const [begin, end] = ends.map((e) => this.directionOf(e))
     const { prices, before, run } = this
     const ask = ++this.asked
     const priceOf = (state: number) => (run[state] === ask ? prices[state] : Infinity)
     const open = new TinyQueue<Open>([], (a, b) => a.estimate - b.estimate)
-    const remaining = (place: number) =>
-      Math.abs(this.xs[place % width] - to.x) + Math.abs(this.ys[Math.floor(place / width)] - to.y)
-    const reach = (state: number, price: number, last: number) => {
+    // Where another wire crosses, a new end would look like a joint with it.
+    const aims = new Map(
+      goals.map(({ at, leads }) => [this.place(at), leads] as const).filter(([place]) => !this.liesOn(place, number)),
+    )
+    const reach = boundsOf(goals)
+    const remaining = (place: number) => {
+      const [x, y] = [this.xs[place % width], this.ys[Math.floor(place / width)]]
+      return Math.max(reach.left - x, 0, x - reach.right) + Math.max(reach.top - y, 0, y - reach.bottom)
+    }
+    const come = (state: number, price: number, last: number) => {
       if (price >= priceOf(state) || price > dearest) return
       run[state] = ask
       prices[state] = price
       before[state] = last
       open.push({ state, price, estimate: price + remaining(state >> 1) })
     }
-    for (const way of [0, 1]) reach(2 * start + way, begin === -1 || begin === way ? 0 : PRICE.bend, -1)
+    for (const { at, leads } of starts) {
+      const place = this.place(at)
+      if (this.liesOn(place, number)) continue
+      for (const way of [0, 1]) come(2 * place + way, leads === -1 || leads === way ? 0 : PRICE.bend, -1)
+    }
     while (open.length > 0) {
       const { state, price } = open.pop()!
       if (price > priceOf(state)) continue
       const [place, way] = [state >> 1, (state & 1) as Way]
-      if (place === goal) return this.corners(state, before)
-      // A corner on another wire would look like a joint.
-      const mayTurn = place === start || !this.liesOn(place, number)
+      if (aims.has(place)) return this.corners(state, before)
+      const isStart = before[state] === -1
+      // A corner on another wire would look like a joint; the bend at the start is paid for there.
+      const mayTurn = !isStart && !this.liesOn(place, number)
       for (const turned of [0, 1] as const) {
         if (turned !== way && !mayTurn) continue
         for (const onwards of [true, false]) {
@@ -156,15 +190,35 @@ export class Raster {
           if (next < 0) continue
           const cost = this.priceOf(Math.min(place, next), next, turned, number, own)
           if (cost === null) continue
-          // The bend at the start is paid for there.
-          const bends = turned !== way && place !== start ? PRICE.bend : 0
-          if (place === start && turned !== way) continue
-          const askew = next === goal && end !== -1 && end !== turned ? PRICE.bend : 0
-          reach(2 * next + turned, price + cost + bends + askew, state)
+          const bends = turned !== way ? PRICE.bend : 0
+          const leads = aims.get(next)
+          const askew = leads !== undefined && leads !== -1 && leads !== turned ? PRICE.bend : 0
+          come(2 * next + turned, price + cost + bends + askew, state)
         }
       }
     }
     return null
+  }
+
+  /**
+   * Whether a wire of a net may take a way, from corner to corner.
+   *
+   * @param parts near to these it may come
+   */
+  isOpen(way: readonly GridPoint[], parts: readonly string[], net: string | null): boolean {
+    const own = parts.map((id) => this.partNumbers.get(id) ?? 0)
+    const number = this.netNumber(net)
+    if (way.some((p) => !this.columns.has(p.x) || !this.rows.has(p.y) || this.liesOn(this.place(p), number))) return false
+    return stretchesOf(way).every(([a, b]) => {
+      const lies: Way = a.y === b.y ? 0 : 1
+      const onwards = this.place(b) > this.place(a)
+      for (let place = this.place(a); place !== this.place(b);) {
+        const next = this.beside(place, lies, onwards)
+        if (this.priceOf(Math.min(place, next), next, lies, number, own) === null) return false
+        place = next
+      }
+      return true
+    })
   }
 
   /** What a step costs; null where it may not be taken. */
@@ -172,7 +226,7 @@ export class Raster {
     const through = this.through[way][step]
     if (through !== 0) return null
     const near = this.near[way][step]
-    if (near !== 0 && !own.includes(near)) return null
+    if (near !== 0 && !(near > 0 ? own.includes(near) : this.sets[-near - 2].every((n) => own.includes(n)))) return null
     const along = this.along[way][step]
     if (along !== 0 && along !== net) return null
     const ends = this.ends[to]
@@ -226,7 +280,7 @@ export class Raster {
   }
 
   /** How a wire leaves a pin when it goes straight on; −1 for a junction, which is left in any direction. */
-  private directionOf(end: End): Way | -1 {
+  directionOf(end: End): Way | -1 {
     if (!('part' in end)) return -1
     const part = this.circuit.parts.find((p) => p.id === end.part)!
     const [pin, box] = [endPoint(this.circuit, end)!, symbolBox(part)!]
@@ -250,22 +304,54 @@ export class Raster {
     return number
   }
 
+  /** The symbols that are near to a step that several are near to: by −2, −3, … */
+  private readonly sets: number[][] = []
+  private readonly setNumbers = new Map<string, number>()
+
+  /** One number for what two numbers stand for. */
+  private together(a: number, b: number): number {
+    const members = [...new Set([a, b].flatMap((n) => (n > 0 ? [n] : this.sets[-n - 2])))].sort((p, q) => p - q)
+    const key = members.join(' ')
+    let number = this.setNumbers.get(key)
+    if (number === undefined) {
+      number = -1 - this.sets.push(members)
+      this.setNumbers.set(key, number)
+    }
+    return number
+  }
+
   /** Notes a box, with some air, on all steps that run through it. */
-  private mark(on: readonly [Int32Array | Uint8Array, Int32Array | Uint8Array], box: Box, air: number, number: number) {
+  private mark(
+    on: readonly [Int32Array | Uint8Array, Int32Array | Uint8Array],
+    box: Box,
+    air: number,
+    number: number,
+    both?: (a: number, b: number) => number,
+  ) {
     const [left, right] = [box.left - air, box.right + air]
     const [top, bottom] = [box.top - air, box.bottom + air]
     const { xs, ys } = this
     const [column, row] = [firstAbove(xs, left), firstAbove(ys, top)]
     for (let j = row; j < ys.length && ys[j] < bottom; j++)
       for (let i = Math.max(0, column - 1); i + 1 < xs.length && xs[i] < right; i++)
-        put(on[0], j * xs.length + i, number)
+        put(on[0], j * xs.length + i, number, both)
     for (let i = column; i < xs.length && xs[i] < right; i++)
-      for (let j = Math.max(0, row - 1); j + 1 < ys.length && ys[j] < bottom; j++) put(on[1], j * xs.length + i, number)
+      for (let j = Math.max(0, row - 1); j + 1 < ys.length && ys[j] < bottom; j++) put(on[1], j * xs.length + i, number, both)
   }
 }
 
-function put(on: Int32Array | Uint8Array, at: number, number: number): void {
-  on[at] = on[at] === 0 || on[at] === number ? number : SEVERAL
+function put(
+  on: Int32Array | Uint8Array,
+  at: number,
+  number: number,
+  both: (a: number, b: number) => number = () => SEVERAL,
+): void {
+  on[at] = on[at] === 0 || on[at] === number ? number : both(on[at], number)
+}
+
+function boundsOf(terminals: readonly Terminal[]): Box {
+  const [xs, ys] = [terminals.map((t) => t.at.x), terminals.map((t) => t.at.y)]
+  return { left: Math.min(...xs), right: Math.max(...xs), top: Math.min(...ys), bottom: Math.max(...ys) }
 }
 
 /** The index of the first line beyond a value. */

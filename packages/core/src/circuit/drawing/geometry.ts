@@ -1,5 +1,5 @@
 import type { Circuit, End, GridPoint, Part } from '../circuit.js'
-import { partKind } from '../parts/index.js'
+import { partShape } from '../parts/index.js'
 
 /** A pin's or any other point of a part's own frame, on the drawing: mirrored, then turned clockwise, then moved. */
 export function placed({ at }: Pick<Part, 'at'>, [x, y]: readonly [number, number]): GridPoint {
@@ -33,7 +33,7 @@ const known = new WeakMap<readonly unknown[], ReadonlyMap<string, unknown>>()
 export function endPoint(circuit: Circuit, end: End): GridPoint | null {
   if ('junction' in end) return byId(circuit.junctions).get(end.junction)?.at ?? null
   const part = byId(circuit.parts).get(end.part)
-  const place = part?.at && partKind(part.kind, part.id).pinPlaces[end.pin]
+  const place = part?.at && partShape(part).pinPlaces[end.pin]
   return part && place ? placed(part, place) : null
 }
 
@@ -92,7 +92,7 @@ export const isUpright = (part: Part): boolean => part.at?.rotation === 90 || pa
 /** A part's symbol on the drawing; null where the part has no place. */
 export function symbolBox(part: Part): Box | null {
   if (!part.at) return null
-  const { half, top } = partKind(part.kind, part.id).symbol
+  const { half, top } = partShape(part).symbol
   const [a, b] = [placed(part, [-half[0], top ?? -half[1]]), placed(part, [half[0], half[1]])]
   return {
     left: Math.min(a.x, b.x),
@@ -101,6 +101,34 @@ export function symbolBox(part: Part): Box | null {
     bottom: Math.max(a.y, b.y),
   }
 }
+
+/** Which way a pin leads out of its part. */
+export type Facing = 'left' | 'right' | 'up' | 'down'
+
+/** Where a pin of a part lies, and which way it leads out. */
+export function pinAt(part: Part, at: NonNullable<Part['at']>, pin: string): GridPoint & { readonly faces: Facing } {
+  const own = partShape(part).pinPlaces[pin]
+  const point = placed({ at }, own)
+  const box = symbolBox({ ...part, at })!
+  // Where a corner is left it is up or down: so conduct transistors.
+  const [dx, dy] = [
+    Math.min(point.x - box.left, box.right - point.x),
+    Math.min(point.y - box.top, box.bottom - point.y),
+  ]
+  const isLying = at.rotation % 180 === 0
+  const upright = isLying ? dy <= CORNER : dx > CORNER
+  const faces = upright
+    ? point.y - box.top < box.bottom - point.y
+      ? 'up'
+      : 'down'
+    : point.x - box.left < box.right - point.x
+      ? 'left'
+      : 'right'
+  return { ...point, faces }
+}
+
+/** Grid units of air that a symbol's outline leaves at its pins. */
+const CORNER = 0.1
 
 /** Half the thickness of a wire with the air that a letter needs beside it. */
 const WIRE = 0.12
@@ -131,6 +159,9 @@ export const inkOf = ([a, b]: Stretch): Box => ({
   top: Math.min(a.y, b.y) - WIRE,
   bottom: Math.max(a.y, b.y) + WIRE,
 })
+
+/** Whether a wire runs along the edge of a box, and nowhere inside. */
+export const onlyTouches = (stretch: Stretch, box: Box): boolean => overlap(inkOf(stretch), inflated(box, -2 * WIRE)) === 0
 
 /**
  * True where two stretches along the grid look joined: they share more than a point, or an end of one lies on the other.

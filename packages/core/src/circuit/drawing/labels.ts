@@ -6,6 +6,7 @@ import {
   around,
   type Box,
   endPoint,
+  pinAt,
   inflated,
   isOnNet,
   isUpright,
@@ -15,7 +16,7 @@ import {
   wireBoxes,
 } from './geometry.js'
 import { textWidth } from './lettering.js'
-import { partKind } from '../parts/index.js'
+import { partKind, partShape } from '../parts/index.js'
 
 /** Name and value in one line, in two, or each phrase of the value in one of its own. */
 export type LabelLines = 1 | 2 | 'all'
@@ -59,6 +60,9 @@ const BESIDE: readonly LabelPlace[] = [
   { side: 'right', lines: 1 },
   { side: 'left', lines: 1 },
 ]
+/** Grid units beyond which what a part says stands in several lines. */
+const LONG = 9
+
 /** Where what a part says has many phrases: a source's bias, AC and waveform. */
 const BROKEN: readonly LabelPlace[] = [
   { side: 'right', lines: 'all' },
@@ -125,7 +129,7 @@ function usualBox(part: Part, value: string | null, { side, lines }: LabelPlace)
 }
 
 /** The frame of a net's name, from the place that it names. */
-function nameBox(name: string, { x, y }: GridPoint, side: (typeof NAME_SIDES)[number] = 'above'): Box {
+export function nameBox(name: string, { x, y }: GridPoint, side: NameSide = 'above'): Box {
   const [width, height] = [EM * textWidth(name) + NET.frame, NET.above - GAP]
   const left = x - NET.left
   switch (side) {
@@ -164,21 +168,36 @@ const drawn = (circuit: Circuit): Box[] => [
 
 /** Where a net's name stands beside what it names, the usual side first. */
 const NAME_SIDES = ['above', 'below', 'right', 'left', 'above left'] as const
+type NameSide = (typeof NAME_SIDES)[number]
+
+/** Beside a pin that leads sideways and that no wire leaves, the name goes on where a wire would. */
+function sidesOf(circuit: Circuit, { end }: Circuit['labels'][number], wired: ReadonlySet<string>): readonly NameSide[] {
+  if (!('part' in end) || wired.has(`${end.part} ${end.pin}`)) return NAME_SIDES
+  const part = circuit.parts.find((p) => p.id === end.part)!
+  const { faces } = pinAt(part, part.at!, end.pin)
+  const first = faces === 'up' ? 'above' : faces === 'down' ? 'below' : faces
+  return [first, ...NAME_SIDES.filter((side) => side !== first)]
+}
+
+/** Whether a net's name stands on the drawing. */
+export const isShown = ({ shown }: Circuit['labels'][number]): boolean => shown !== false
 
 /** Where the frame of each net's name lies, by the label: where it was put, else on a side that is free. */
 export function namePlaces(circuit: Circuit): Map<string, Box> {
   const found = new Map<string, Box>()
-  const free = circuit.labels.flatMap((label) => {
+  const shown = circuit.labels.filter(isShown)
+  const free = shown.flatMap((label) => {
     const stands = isOnNet(circuit, label)
     if (label.at && !stands) found.set(label.id, nameBox(label.name, label.at))
     const at = stands ? label.at : endPoint(circuit, label.end)
     return at ? [{ label, at }] : []
   })
-  if (found.size === circuit.labels.length) return found
+  if (found.size === shown.length) return found
   const taken = new Boxes([...drawn(circuit), ...found.values()])
+  const wired = new Set(circuit.wires.flatMap((w) => w.ends.map((e) => ('part' in e ? `${e.part} ${e.pin}` : ''))))
   for (const { label, at } of free) {
     if (found.has(label.id)) continue
-    const boxes = NAME_SIDES.map((side) => nameBox(label.name, at, side))
+    const boxes = sidesOf(circuit, label, wired).map((side) => nameBox(label.name, at, side))
     const box = boxes.find((b) => taken.isFree(b)) ?? taken.nearestFree(boxes[0])
     found.set(label.id, box)
     taken.insert(box)
@@ -301,9 +320,12 @@ function byHand(part: Part, text: string | null, middle: GridPoint): LabelPlace 
 }
 
 /** Places for a label, the usual one first. */
-function candidatesOf(part: Part, text: string | null): readonly LabelPlace[] {
-  const { labelled } = partKind(part.kind, part.id).symbol
+export function candidatesOf(part: Part, text: string | null): readonly LabelPlace[] {
+  const { labelled } = partShape(part).symbol
   if (labelled === 'beside') return isUpright(part) ? CANDIDATES.lying : CANDIDATES.beside
-  if (isUpright(part)) return text && PHRASES.test(text) ? [...BESIDE, ...BROKEN] : CANDIDATES.standing
+  if (isUpright(part)) {
+    if (!text || !PHRASES.test(text)) return CANDIDATES.standing
+    return EM * textWidth(text) > LONG ? [...BROKEN, ...BESIDE] : [...BESIDE, ...BROKEN]
+  }
   return labelled === 'below' ? CANDIDATES.lyingBelow : CANDIDATES.lying
 }

@@ -1,6 +1,6 @@
 import type { Circuit, GridPoint } from '../circuit.js'
 import type { NetMap, Pin } from '../NetMap.js'
-import { partKind } from '../parts/index.js'
+import { partShape } from '../parts/index.js'
 import { placed } from './geometry.js'
 
 /** A pin on the drawing, and what it hangs together with: its net, or itself where nothing is joined to it. */
@@ -13,7 +13,7 @@ export interface PlacedPin extends Pin {
 export function placedPins(circuit: Circuit, nets: NetMap): PlacedPin[] {
   return circuit.parts.flatMap((part) => {
     if (!part.at) return []
-    return Object.entries(partKind(part.kind, part.id).pinPlaces).map(([pin, place]) => ({
+    return Object.entries(partShape(part).pinPlaces).map(([pin, place]) => ({
       part: part.id,
       pin,
       net: nets.netOf(part.id, pin) ?? `\u0000${part.id} ${pin}`,

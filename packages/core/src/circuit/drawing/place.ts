@@ -3,7 +3,7 @@ import { NetMap } from '../NetMap.js'
 import { Boxes } from './Boxes.js'
 import { endPoint, inflated, placed, ring, symbolBox, wireBoxes } from './geometry.js'
 import { netBoxes } from './labels.js'
-import { partKind } from '../parts/index.js'
+import { partShape } from '../parts/index.js'
 
 /** Grid units of air around a symbol that is placed: room for its label. */
 const AIR = 1.5
@@ -66,7 +66,7 @@ function middleOf(points: readonly GridPoint[], circuit?: Circuit): GridPoint {
 
 function placedPart(circuit: Circuit, id: string, joints: ReadonlyMap<string, readonly End[]>): Circuit {
   const part = circuit.parts.find((p) => p.id === id)!
-  const { pins, pinPlaces } = partKind(part.kind, id)
+  const { pins, pinPlaces } = partShape(part)
   const wanted = pins.map((pin) => pointsOf(circuit, joints.get(keyOf({ part: id, pin })) ?? []))
   const center = middleOf(
     wanted.flatMap((points) => (points.length > 0 ? [middleOf(points)] : [])),

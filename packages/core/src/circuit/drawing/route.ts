@@ -7,12 +7,14 @@ import {
   isStraight,
   joinedPairs,
   looksJoined,
+  onlyTouches,
+  type Box,
   type Stretch,
   stretchesOf,
   symbolBox,
   wirePoints,
 } from './geometry.js'
-import { placedPins } from './pins.js'
+import { type PlacedPin, placedPins } from './pins.js'
 import { Raster } from './Raster.js'
 
 /** A wire that costs more than this becomes a pair of names: better a named net than a web. */
@@ -33,7 +35,8 @@ export function withRoutes(circuit: Circuit): Circuit {
   const pins = placedPins(circuit, nets)
   // A joint of its own, that only a name hangs on, is in the way as well.
   const joints = circuit.junctions.flatMap(({ id, at }) => (at ? [{ net: nets.netAt({ junction: id }), at }] : []))
-  const loose = looseOf(circuit, [...pins, ...joints], drawn)
+  const at = partsAt(pins)
+  const loose = looseOf(circuit, [...pins, ...joints], drawn, at)
   if (loose.length === 0) return circuit
   const lying = drawn.filter((d) => !loose.includes(d))
   const raster = new Raster(circuit, nets, pins, lying)
@@ -41,11 +44,30 @@ export function withRoutes(circuit: Circuit): Circuit {
   const bends = new Map<string, GridPoint[] | null>()
   // Short ones first: they have the fewest other ways.
   for (const { wire, points, net } of loose.toSorted((a, b) => length(a) - length(b))) {
-    const way = raster.shortest(points[0], points.at(-1)!, wire.ends, net, DEAREST + 3 * length({ wire, points, net }))
+    const dearest = DEAREST + 3 * length({ wire, points, net })
+    const way = raster.shortest(points[0], points.at(-1)!, wire.ends, at.meeting(points, net), net, dearest)
     bends.set(wire.id, way && way.slice(1, -1))
     if (way) raster.lay(way, net)
   }
   return named({ ...circuit, wires: circuit.wires.map((wire) => withBends(wire, bends.get(wire.id))) }, bends, nets)
+}
+
+/** The parts that have a pin of a net where a wire of it ends: these it may touch. */
+interface PartsAt {
+  /** Whether a part has a pin on a net: its edge may be touched. */
+  on(part: string, net: string | null): boolean
+  meeting(points: readonly GridPoint[], net: string | null): readonly string[]
+}
+
+function partsAt(pins: readonly PlacedPin[]): PartsAt {
+  const keyOf = ({ x, y }: GridPoint, net: string | null) => `${x} ${y} ${net}`
+  const found = new Map<string, string[]>()
+  for (const { part, at, net } of pins) found.set(keyOf(at, net), [...(found.get(keyOf(at, net)) ?? []), part])
+  const onNet = new Set(pins.map(({ part, net }) => `${part} ${net}`))
+  return {
+    on: (part, net) => onNet.has(`${part} ${net}`),
+    meeting: (points, net) => [points[0], points.at(-1)!].flatMap((p) => found.get(keyOf(p, net)) ?? []),
+  }
 }
 
 interface Drawn {
@@ -59,6 +81,7 @@ function looseOf(
   circuit: Circuit,
   points: readonly { readonly net: string | null; readonly at: GridPoint }[],
   drawn: readonly Drawn[],
+  at: PartsAt,
 ): Drawn[] {
   const symbols = new Boxes(
     circuit.parts.flatMap((part) => {
@@ -68,9 +91,14 @@ function looseOf(
   )
   const stretches = drawn.flatMap((of) => stretchesOf(of.points).map((at) => ({ of, net: of.net, at })))
   const loose = new Set<Drawn>()
-  for (const { of, at } of stretches)
+  for (const { of, at: stretch } of stretches) {
     // Nor along the very edge of a symbol.
-    if (!isStraight(at) || symbols.on(inkOf(at)).some(({ id }) => !endsAt(of.wire, id))) loose.add(of)
+    const touched = symbols.on(inkOf(stretch))
+    const may = touched.length > 0 ? at.meeting(of.points, of.net) : []
+    const isWrong = (symbol: Box & { id: string }) =>
+      !may.includes(symbol.id) && !(at.on(symbol.id, of.net) && onlyTouches(stretch, symbol))
+    if (!isStraight(stretch) || touched.some(isWrong)) loose.add(of)
+  }
   const order = new Map(drawn.map((d, k) => [d, k]))
   const lying = stretches.filter((s) => !loose.has(s.of))
   for (const [a, b] of joinedPairs<{ net: string | null; at: Stretch; of: Drawn | null }>([
@@ -93,8 +121,6 @@ function looseOf(
 /** Whether a wire runs over an end of another one. */
 const runsOverEnd = ({ points }: Drawn, other: Drawn) =>
   [other.points[0], other.points.at(-1)!].some((end) => stretchesOf(points).some((s) => looksJoined(s, [end, end])))
-
-const endsAt = ({ ends }: Circuit['wires'][number], part: string) => ends.some((e) => 'part' in e && e.part === part)
 
 const distance = (a: GridPoint, b: GridPoint) => Math.abs(a.x - b.x) + Math.abs(a.y - b.y)
 

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { Label } from '../circuit.js'
+import { isShown } from '../drawing/labels.js'
 import { GROUND_NAME } from '../flatten.js'
 import { NetMap } from '../NetMap.js'
 import type { CircuitEdit } from './CircuitEdit.js'
@@ -25,7 +26,8 @@ export const nameNet: CircuitEdit<z.output<typeof schema>, 'name-net'> = {
     const net = nets.netAt(end)
     const gives = (label: Label) =>
       sameEnd(label.end, end) ||
-      (label.follows && (label.name === name || (net !== null && nets.netAt(label.end) === net)))
+      (label.follows && label.name === name) ||
+      ((label.follows || !isShown(label)) && net !== null && nets.netAt(label.end) === net)
     return stillJoined(with_, named({ ...with_, labels: with_.labels.filter((l) => !gives(l)) }, end, name))
   },
 }

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { type Circuit, type End, type GridPoint, type Part, PartSchema } from '../circuit.js'
 import { placed } from '../drawing/geometry.js'
 import { freePartId } from '../ids.js'
-import { maybePartKind, partKind } from '../parts/index.js'
+import { maybePartKind, partKind, partShape } from '../parts/index.js'
 import { wired } from './connect.js'
 
 /** A part that is to be: all that a part says but its name, which it gets, and its place. */
@@ -55,7 +55,7 @@ export function turnedAlong(
   along: GridPoint,
   left?: string,
 ): NonNullable<Part['at']> {
-  const { pinPlaces } = partKind(part.kind)
+  const { pinPlaces } = partShape(part)
   let best = { at: { x: 0, y: 0, rotation: 0 } as NonNullable<Part['at']>, fit: -Infinity }
   for (const mirrored of [false, true])
     for (const rotation of ROTATIONS) {
@@ -71,7 +71,7 @@ export function turnedAlong(
 
 /** A place for a turned part, so that one of its pins lies at a point. */
 export function withPinAt(part: NewPart, turned: NonNullable<Part['at']>, pin: string, at: GridPoint) {
-  const from = placed({ at: turned }, partKind(part.kind).pinPlaces[pin])
+  const from = placed({ at: turned }, partShape(part).pinPlaces[pin])
   return { ...turned, x: turned.x + at.x - from.x, y: turned.y + at.y - from.y }
 }
 

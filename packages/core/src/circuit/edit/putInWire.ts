@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { type Circuit, type End, GridSchema, type GridPoint, type Part } from '../circuit.js'
 import { looksJoined, placed, stretchesOf, wirePoints } from '../drawing/geometry.js'
-import { partKind } from '../parts/index.js'
+import { partKind, partShape } from '../parts/index.js'
 import type { CircuitEdit } from './CircuitEdit.js'
 import { growingPins, NewPartSchema, pinEnd, turnedAlong, withNewPart, withPinAt } from './newPart.js'
 import { withStrip } from './room.js'
@@ -33,7 +33,7 @@ export const putInWire: CircuitEdit<z.output<typeof schema>, 'put-in-wire'> = {
     const [from, to] = forth > 0 ? pins : ([pins[1], pins[0]] as const)
     const turned = turnedAlong(part, pins[0], pins[1], isLying ? { x: 1, y: 0 } : { x: 0, y: 1 })
     const there: Part = { ...part, id: '?', at: turned }
-    const [p, q] = pins.map((pin) => placed(there, partKind(part.kind).pinPlaces[pin]))
+    const [p, q] = pins.map((pin) => placed(there, partShape(part).pinPlaces[pin]))
     const length = Math.abs(q[along] - p[along])
     const [low, high] = [Math.min(a[along], b[along]), Math.max(a[along], b[along])]
     const missing = length + 2 * MARGIN - (high - low)

@@ -1,5 +1,5 @@
 import type { Circuit, GridPoint, Part } from '../circuit.js'
-import { partKind } from '../parts/index.js'
+import { partShape } from '../parts/index.js'
 import {
   inflated,
   type Box,
@@ -57,7 +57,7 @@ interface Placed {
 function placedOf(part: Part): Placed[] {
   const box = symbolBox(part)
   if (!box) return []
-  return [{ box, pins: Object.values(partKind(part.kind, part.id).pinPlaces).map((place) => placed(part, place)) }]
+  return [{ box, pins: Object.values(partShape(part).pinPlaces).map((place) => placed(part, place)) }]
 }
 
 /** Whether two parts, the first one shifted, lie on nothing of each other but pins on pins. */

@@ -1,7 +1,7 @@
 import type { Circuit, GridPoint } from '../circuit.js'
 import { NetMap } from '../NetMap.js'
 import { looksJoined, placed, stretchesOf, wirePoints } from '../drawing/geometry.js'
-import { partKind } from '../parts/index.js'
+import { partKind, partShape } from '../parts/index.js'
 import { samePoint, type Spot, spotAt, spotPoint } from './spots.js'
 
 /** A direction on the sheet: one step along an axis. */
@@ -50,7 +50,7 @@ function alongWires(circuit: Circuit, at: GridPoint, step: GridPoint): GridPoint
   const stops = [
     ...circuit.junctions.flatMap((j) => j.at ?? []),
     ...circuit.parts.flatMap((p) =>
-      p.at ? Object.values(partKind(p.kind, p.id).pinPlaces).map((o) => placed(p, o)) : [],
+      p.at ? Object.values(partShape(p).pinPlaces).map((o) => placed(p, o)) : [],
     ),
   ]
   for (const p of stops) if (beside(p) === 0 && ahead(p) > 0 && ahead(p) < ahead(end)) end = p
@@ -60,7 +60,7 @@ function alongWires(circuit: Circuit, at: GridPoint, step: GridPoint): GridPoint
 function throughPart(circuit: Circuit, { part: id }: { part: string }, at: GridPoint, step: GridPoint): Spot | null {
   const part = circuit.parts.find((p) => p.id === id)!
   let best: { pin: string; fit: number } | null = null
-  for (const [pin, place] of Object.entries(partKind(part.kind, id).pinPlaces)) {
+  for (const [pin, place] of Object.entries(partShape(part).pinPlaces)) {
     const p = placed(part, place)
     if (samePoint(p, at)) continue
     const [dx, dy] = [p.x - at.x, p.y - at.y]
@@ -84,7 +84,8 @@ export function tipAfter(before: Circuit, after: Circuit, tip: Spot, goesOn: boo
 
 /** The pin at which a circuit goes on from a part that came; undefined where it does not. */
 function onwardsFrom(circuit: Circuit, part: Circuit['parts'][number], goesOn: boolean): string | undefined {
-  const { grows, pins } = partKind(part.kind, part.id)
+  const { grows } = partKind(part.kind, part.id)
+  const { pins } = partShape(part)
   const nets = NetMap.of(circuit)
   const open = grows?.across?.filter((pin) => nets.netOf(part.id, pin) === null || isAlone(nets, part.id, pin)) ?? []
   if (open.length > 0) return open.includes(grows!.to) ? grows!.to : open[0]

@@ -201,11 +201,21 @@ export interface Hand {
   readonly way?: readonly [from: number, to: number]
 }
 
+/** Pins, and what is drawn of a part. */
+export interface PartShape {
+  readonly pins: readonly string[]
+  /** Where each pin lies from the part's centre, unrotated, in grid units; y points down. */
+  readonly pinPlaces: Readonly<Record<string, readonly [x: number, y: number]>>
+  readonly symbol: PartSymbol
+  /** Which way a signal takes through it; left out, any way between its pins. */
+  readonly flow?: { readonly in: readonly string[]; readonly out: readonly string[] }
+}
+
 /**
  * A kind of part. Each stands in a file of its own and in the list of index.ts: pins, values, equations and netlist
  * form together, so that a new kind is one file and one line.
  */
-export interface PartKind {
+export interface PartKind extends PartShape {
   readonly id: string
   readonly name: string
   /** First letter of its names. */
@@ -225,10 +235,8 @@ export interface PartKind {
   readonly usuallyJoined?: readonly (readonly [string, string])[]
   /** It usually stands between the net and ground. */
   readonly usuallyToGround?: boolean
-  readonly pins: readonly string[]
-  /** Where each pin lies from the part's centre, unrotated, in grid units; y points down. */
-  readonly pinPlaces: Readonly<Record<string, readonly [x: number, y: number]>>
-  readonly symbol: PartSymbol
+  /** What a part looks like whose pins are its own: left out, all parts of the kind look as the kind says. */
+  shapeFor?(part: Pick<Part, 'pins'>): PartShape
   /** The symbol at some values, where they show on it; of the same outline. */
   symbolFor?(values: Readonly<Record<string, number>>): PartSymbol
   readonly values: readonly ValueField[]

@@ -64,7 +64,7 @@ function bipolarKind(id: string, name: string, modelType: string, polarity: 1 | 
       // The arrow shows the emitter's current: out of an NPN, into a PNP.
       filled: [polarity > 0 ? 'M1.6 1.3L.75 1.21L1.02 .67Z' : 'M.4 .7L.98 1.33L1.25 .79Z'],
       labelled: 'beside',
-      half: [2, 2.2],
+      half: [2, 2],
     },
     optionalPins: { substrate: '0' },
     modelType,

@@ -14,7 +14,8 @@ import { ground } from './ground.js'
 import { inductor } from './inductor.js'
 import { nmos, pmos } from './mosfets.js'
 import { opamp } from './opamp.js'
-import type { PartKind } from './PartKind.js'
+import type { Part } from '../circuit.js'
+import type { PartKind, PartShape } from './PartKind.js'
 import { potentiometer } from './potentiometer.js'
 import { resistor } from './resistor.js'
 import { subcircuit } from './subcircuit.js'
@@ -58,4 +59,14 @@ export function partKind(id: string, part?: string): PartKind {
     throw new VoskelError('NOT_OFFERED', { what: 'kind of part', name: id, offered: [...byId.keys()] }, { part })
   }
   return found
+}
+
+/**
+ * A part's pins and symbol.
+ *
+ * @throws VoskelError as `partKind`
+ */
+export function partShape(part: Pick<Part, 'kind' | 'pins'> & { readonly id?: string }): PartShape {
+  const kind = partKind(part.kind, part.id)
+  return kind.shapeFor?.(part) ?? kind
 }

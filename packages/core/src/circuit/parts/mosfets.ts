@@ -60,7 +60,7 @@ function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1):
       // The arrow on the bulk's line points to an n channel and away from a p channel.
       filled: [polarity > 0 ? 'M.15 0L.85 -.3V.3Z' : 'M1 0L.3 -.3V.3Z'],
       labelled: 'beside',
-      half: [2, 2.2],
+      half: [2, 2],
     },
     modelType,
     dcLinks: linked('resistance', ['drain', 'source'], ['bulk', 'source'], ['bulk', 'drain']),

@@ -46,6 +46,7 @@ export const opamp: PartKind = {
   group: 'amplify',
   words: ['opamp', 'op-amp', 'amplifier'],
   grows: { from: 'plus', to: 'out' },
+  flow: { in: ['plus', 'minus'], out: ['out'] },
   pins: ['plus', 'minus', 'out'],
   pinPlaces: { plus: [-3, -1], minus: [-3, 1], out: [3, 0] },
   symbol: {

@@ -7,6 +7,7 @@ export const transformer: PartKind = {
   letter: 'T',
   group: 'store',
   grows: { from: 'primary', to: 'secondary' },
+  flow: { in: ['primary', 'primaryReturn'], out: ['secondary', 'secondaryReturn'] },
   pins: ['primary', 'primaryReturn', 'secondary', 'secondaryReturn'],
   pinPlaces: { primary: [-2, -2], primaryReturn: [-2, 2], secondary: [2, -2], secondaryReturn: [2, 2] },
   symbol: {
