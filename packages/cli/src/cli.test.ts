@@ -298,6 +298,34 @@ describe('what the circuit proposes, tables, residues', () => {
   })
 })
 
+describe('drawings', () => {
+  test('of a netlist, laid out: numbers by default, or a picture', () => {
+    const found = voskel(['draw', '-'], RC).json()
+    expect(found.parts.map((p: { id: string }) => p.id)).toEqual(['V1', 'R1', 'C1', 'GND1', 'GND2'])
+    expect(found.nets.map((n: { name: string }) => n.name).sort()).toEqual(['in', 'out'])
+    const r1 = found.parts.find((p: { id: string }) => p.id === 'R1')
+    expect(r1).toMatchObject({ kind: 'resistor', labels: [{ text: expect.stringMatching(/^R1 1\.000\skΩ$/) }] })
+    expect(r1.pins.b[0] - r1.pins.a[0]).toBe(4)
+    const svg = voskel(['draw', '-', '--format', 'svg'], RC)
+    expect([svg.status, svg.stdout.slice(0, 5)]).toEqual([0, '<svg '])
+  })
+
+  test('of a design as it lies', () => {
+    const design = voskel(['design', '-'], spec()).stdout
+    const found = voskel(['draw', '-'], design).json()
+    const boxOf = (id: string) => found.parts.find((p: { id: string }) => p.id === id).box as number[]
+    // From the source on its left to the load on its right, as the topology draws it.
+    const xs = ['V1', 'RS', 'RL'].map((id) => boxOf(id)[0])
+    expect(xs).toEqual([...xs].sort((a = 0, b = 0) => a - b))
+    expect(found.wires.length).toBeGreaterThan(5)
+  })
+
+  test('what cannot be drawn is refused where it stands', () => {
+    expect(voskel(['draw', '-'], 'x\nR1 a\n.end\n')).toMatchObject({ status: 2 })
+    expect(voskel(['draw', '-', '--format', 'png'], RC).status).toBe(2)
+  })
+})
+
 describe('nothing wrong in silence', () => {
   test('a measure that jumps close by: the slope on its own side, and it is said', () => {
     const st = 'st\nV1 in 0 AC 1\nR1 in a 1.65\nL1 a out 1\nC1 out 0 1\n'

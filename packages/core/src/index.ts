@@ -102,7 +102,9 @@ export {
   type Note,
   type Wire,
 } from './circuit/circuit.js'
+export { arranged } from './circuit/drawing/arrange/index.js'
 export { type Drawing, drawingOf, laidOut, type Sheet } from './circuit/drawing/index.js'
+export { partTexts } from './circuit/drawing/texts.js'
 export {
   labelBox,
   type LabelPlace,
@@ -237,4 +239,6 @@ export { type ProjectFile, projectFile, readProjectFile } from './format/project
 export { DEFAULT_DIAGRAMS, type Diagram, diagramsOf, drawnSignals, outputOf } from './format/design/diagrams.js'
 export { type LocatedJson, parseJson } from './format/jsonText.js'
 export { type AnalysisCard, type NetlistContent, readNetlist } from './format/netlist/readNetlist.js'
+export { type DrawingJson, drawingJson } from './format/drawing/drawingJson.js'
+export { drawingSvg } from './format/drawing/drawingSvg.js'
 export { writeNetlist, type WrittenNetlist } from './format/netlist/writeNetlist.js'

@@ -3,6 +3,7 @@ import { registerApproximate } from './approximate.js'
 import type { Register } from './Command.js'
 import { registerConvert } from './convert.js'
 import { registerDesign } from './design.js'
+import { registerDraw } from './draw.js'
 import { registerMeasure } from './measure.js'
 import { registerNoise } from './noise.js'
 import { registerOp } from './op.js'
@@ -17,6 +18,7 @@ export const commands: readonly Register[] = [
   registerApproximate,
   registerDesign,
   registerConvert,
+  registerDraw,
   registerAc,
   registerTran,
   registerOp,

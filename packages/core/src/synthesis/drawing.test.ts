@@ -1,43 +1,21 @@
 import { expect, test } from 'vitest'
-import {
-  approximate,
-  approximations,
-  type Circuit,
-  drawingOf,
-  parseSpec,
-  realize,
-  RESPONSES,
-  shapes,
-  topologies,
-  VoskelError,
-} from '../index.js'
-import { collisions, textsOf } from '../testing/collisions.js'
+import { approximations, drawingOf, RESPONSES, shapes, topologies } from '../index.js'
+import { collisions } from '../testing/collisions.js'
+import { partTexts } from '../circuit/drawing/texts.js'
+import { circuitOf, realizationOf } from '../testing/specified.js'
 
 /** Grid units at the size that can just be read: a sheet of 880 by 620 pixels. */
 const SHEET = { width: 85, height: 60 }
 
-const realizationOf = (id: string) => ({ family: id, ...(id === 'coupled-resonators' && { inductor: 0.05 }) })
-
-/** The circuit of a specification; null where it is refused, which everything.test.ts looks into. */
-function drawn(raw: object): Circuit | null {
-  try {
-    const spec = parseSpec(raw)
-    return realize(spec, 'exact', approximate(spec)).circuit
-  } catch (error) {
-    expect(error).toBeInstanceOf(VoskelError)
-    return null
-  }
-}
-
 test.each(topologies.map((t) => t.id))('nothing lies on anything in a drawing: %s, all responses', (family) => {
   let count = 0
   const look = (raw: object) => {
-    const circuit = drawn({ ...raw, realization: realizationOf(family) })
+    const circuit = circuitOf({ ...raw, realization: realizationOf(family) })
     if (!circuit) return
     count++
-    expect(collisions(drawingOf(circuit, textsOf(circuit)))).toEqual([])
+    expect(collisions(drawingOf(circuit, partTexts(circuit)))).toEqual([])
     // The same on a sheet on which long ones are folded.
-    expect(collisions(drawingOf(circuit, textsOf(circuit), SHEET))).toEqual([])
+    expect(collisions(drawingOf(circuit, partTexts(circuit), SHEET))).toEqual([])
   }
   for (const { id: response } of RESPONSES)
     for (const { id: approximation, shapesStopband } of approximations)

@@ -1,23 +1,25 @@
 import type { Drawing } from '../circuit/drawing/index.js'
-import { inkOf, looksJoined, onlyTouches, overlap, stretchesOf, symbolBox, wirePoints } from '../circuit/drawing/geometry.js'
+import {
+  inkOf,
+  looksJoined,
+  onlyTouches,
+  overlap,
+  stretchesOf,
+  symbolBox,
+  wirePoints,
+} from '../circuit/drawing/geometry.js'
 import { placedPins } from '../circuit/drawing/pins.js'
-import { labelBox, tagBox, valueText } from '../circuit/drawing/labels.js'
-import type { Circuit, GridPoint, Part } from '../circuit/circuit.js'
-import { effectiveValues, scopeOf } from '../circuit/effectiveValues.js'
+import { labelBox, tagBox } from '../circuit/drawing/labels.js'
+import type { Circuit, GridPoint } from '../circuit/circuit.js'
+import { partTexts } from '../circuit/drawing/texts.js'
 import { NetMap } from '../circuit/NetMap.js'
 
 /** Square grid units below which two outlines only touch: a letter covers a fifth of one. */
 const TOUCHING = 0.02
 
-/** The values that stand beside the parts. */
-export function textsOf(circuit: Circuit): (part: Part) => string | null {
-  const scope = scopeOf(circuit)
-  return (part) => valueText(part, effectiveValues(part, scope))
-}
-
 /** Whatever lies on something else in a drawing, looks joined and is not, or does not lie along the grid. */
 export function collisions({ circuit, labels: places, pieces, tags, names }: Drawing): string[] {
-  const textOf = textsOf(circuit)
+  const textOf = partTexts(circuit)
   const labels = circuit.parts.flatMap((part) => {
     const place = places.get(part.id)
     return place ? [{ what: `label of ${part.id}`, box: labelBox(part, textOf(part), place)! }] : []
@@ -38,7 +40,9 @@ export function collisions({ circuit, labels: places, pieces, tags, names }: Dra
       wire: wire.id,
       net: netMap.netAt(wire.ends[0]),
       // Where pins of a net meet, a wire of it touches all of their parts.
-      ends: pins.flatMap((p) => (p.net === netMap.netAt(wire.ends[0]) && endsOf(wire).some(isAt(p.at)) ? [p.part] : [])),
+      ends: pins.flatMap((p) =>
+        p.net === netMap.netAt(wire.ends[0]) && endsOf(wire).some(isAt(p.at)) ? [p.part] : [],
+      ),
     })),
   )
   const joined = pairsOf(stretches).flatMap(([a, b]) =>

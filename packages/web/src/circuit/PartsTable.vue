@@ -60,7 +60,9 @@ const all = computed(() => {
           kind: kind.name.toLowerCase(),
           value: formula === undefined ? shown : `${shown} = ${formula}`,
           tolerance: part.tolerance === undefined ? '' : `±${Number((part.tolerance * 100).toPrecision(4))} %`,
-          nets: partShape(part).pins.map((pin) => nets.netOf(part.id, pin) ?? '–').join(', '),
+          nets: partShape(part)
+            .pins.map((pin) => nets.netOf(part.id, pin) ?? '–')
+            .join(', '),
         },
         exact: formula !== undefined ? `= ${formula}` : number === undefined ? '' : formatExact(number, main!.unit),
         size: number ?? 0,

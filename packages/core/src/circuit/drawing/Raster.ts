@@ -208,7 +208,8 @@ export class Raster {
   isOpen(way: readonly GridPoint[], parts: readonly string[], net: string | null): boolean {
     const own = parts.map((id) => this.partNumbers.get(id) ?? 0)
     const number = this.netNumber(net)
-    if (way.some((p) => !this.columns.has(p.x) || !this.rows.has(p.y) || this.liesOn(this.place(p), number))) return false
+    if (way.some((p) => !this.columns.has(p.x) || !this.rows.has(p.y) || this.liesOn(this.place(p), number)))
+      return false
     return stretchesOf(way).every(([a, b]) => {
       const lies: Way = a.y === b.y ? 0 : 1
       const onwards = this.place(b) > this.place(a)
@@ -336,7 +337,8 @@ export class Raster {
       for (let i = Math.max(0, column - 1); i + 1 < xs.length && xs[i] < right; i++)
         put(on[0], j * xs.length + i, number, both)
     for (let i = column; i < xs.length && xs[i] < right; i++)
-      for (let j = Math.max(0, row - 1); j + 1 < ys.length && ys[j] < bottom; j++) put(on[1], j * xs.length + i, number, both)
+      for (let j = Math.max(0, row - 1); j + 1 < ys.length && ys[j] < bottom; j++)
+        put(on[1], j * xs.length + i, number, both)
   }
 }
 

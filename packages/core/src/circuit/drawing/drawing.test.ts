@@ -3,7 +3,8 @@ import { describe, expect, test } from 'vitest'
 import { parseSpec } from '../../specification/filterSpec.js'
 import { realize } from '../../synthesis/realize.js'
 import { writeNetlist } from '../../format/netlist/writeNetlist.js'
-import { collisions, textsOf } from '../../testing/collisions.js'
+import { collisions } from '../../testing/collisions.js'
+import { partTexts } from './texts.js'
 import type { Circuit, Part } from '../circuit.js'
 import { circuitEdit, type EditCall } from '../edit/index.js'
 import { NetMap } from '../NetMap.js'
@@ -37,7 +38,7 @@ const made = (family: string, more: object = {}, realization: object = {}): Circ
 /** What is joined to what, without where it lies. */
 const joints = (circuit: Circuit) => writeNetlist(circuit).text
 const drawn = (circuit: Circuit, sheet?: { width: number; height: number }) =>
-  drawingOf(circuit, textsOf(circuit), sheet)
+  drawingOf(circuit, partTexts(circuit), sheet)
 
 describe('stretches that look joined', () => {
   const from = (x: number, y: number, u: number, v: number): Stretch => [
@@ -287,7 +288,7 @@ describe('another value', () => {
     ...circuit,
     parts: circuit.parts.map((p) => (p.id === 'RS' ? { ...p, values: { ...p.values, resistance } } : p)),
   })
-  const textOf = (part: Part) => (part.id === 'RS' ? `${part.values.resistance} Ω` : textsOf(before)(part))
+  const textOf = (part: Part) => (part.id === 'RS' ? `${part.values.resistance} Ω` : partTexts(before)(part))
 
   test('of the same room leaves all that lies, and is itself on the drawing', () => {
     const old = drawingOf(withResistance(before, 47), textOf)

@@ -161,7 +161,8 @@ export const inkOf = ([a, b]: Stretch): Box => ({
 })
 
 /** Whether a wire runs along the edge of a box, and nowhere inside. */
-export const onlyTouches = (stretch: Stretch, box: Box): boolean => overlap(inkOf(stretch), inflated(box, -2 * WIRE)) === 0
+export const onlyTouches = (stretch: Stretch, box: Box): boolean =>
+  overlap(inkOf(stretch), inflated(box, -2 * WIRE)) === 0
 
 /**
  * True where two stretches along the grid look joined: they share more than a point, or an end of one lies on the other.

@@ -171,7 +171,11 @@ const NAME_SIDES = ['above', 'below', 'right', 'left', 'above left'] as const
 type NameSide = (typeof NAME_SIDES)[number]
 
 /** Beside a pin that leads sideways and that no wire leaves, the name goes on where a wire would. */
-function sidesOf(circuit: Circuit, { end }: Circuit['labels'][number], wired: ReadonlySet<string>): readonly NameSide[] {
+function sidesOf(
+  circuit: Circuit,
+  { end }: Circuit['labels'][number],
+  wired: ReadonlySet<string>,
+): readonly NameSide[] {
   if (!('part' in end) || wired.has(`${end.part} ${end.pin}`)) return NAME_SIDES
   const part = circuit.parts.find((p) => p.id === end.part)!
   const { faces } = pinAt(part, part.at!, end.pin)

@@ -92,7 +92,7 @@ export const growPart: CircuitEdit<z.output<typeof schema>, 'grow-part'> = {
     const [added, made] = withNewPart(attached, part, withPinAt(part, turned, near, pinAt))
     let grown = wired(withClear(added, made.id), root, pinEnd(made, near))
     for (const [a, b] of joins) grown = wired(grown, pinEnd(made, pinOf(made, a)), pinEnd(made, pinOf(made, b)))
-    if (near === far) return grown
+    if (near === far) return joinTouching(grown, endsOf([made.id]))
     const tip = pinEnd(made, far)
     if (way === 'ground') grown = groundedBelow(grown, tip)
     if (way === 'supply') grown = supplied(grown, tip)
@@ -204,7 +204,8 @@ export function groundedBelow(circuit: Circuit, end: End): Circuit {
   const id = grown.parts.at(-1)!.id
   if (!at) return grown
   const place = { x: at.x, y: at.y + TO_GROUND, rotation: 0 as const }
-  return withClear({ ...grown, parts: grown.parts.map((p) => (p.id === id ? { ...p, at: place } : p)) }, id)
+  const lying = withClear({ ...grown, parts: grown.parts.map((p) => (p.id === id ? { ...p, at: place } : p)) }, id)
+  return joinTouching(lying, endsOf([id]))
 }
 
 /** The circuit with an end at the supply; where no source holds one yet, with a source for it. */

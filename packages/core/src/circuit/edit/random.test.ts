@@ -3,7 +3,8 @@ import { expect, test } from 'vitest'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { parseSpec } from '../../specification/filterSpec.js'
 import { realize } from '../../synthesis/realize.js'
-import { collisions, textsOf } from '../../testing/collisions.js'
+import { collisions } from '../../testing/collisions.js'
+import { partTexts } from '../drawing/texts.js'
 import { documentNets, drawnNets } from '../../testing/drawnNets.js'
 import { after, dice } from '../../testing/randomEdits.js'
 import { type Circuit, CircuitSchema } from '../circuit.js'
@@ -49,7 +50,7 @@ test(
           expect(CircuitSchema.safeParse(end).success).toBe(true)
           flattens(end)
           expect(drawnNets(end)).toEqual(documentNets(end))
-          const drawing = drawingOf(end, textsOf(end))
+          const drawing = drawingOf(end, partTexts(end))
           expect(collisions(drawing).filter((c) => !/^[A-Z]+\d+ on (?!wire)/.test(c))).toEqual([])
         },
       ),

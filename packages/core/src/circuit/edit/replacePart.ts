@@ -7,7 +7,7 @@ import { type CircuitEdit, partOf } from './CircuitEdit.js'
 import { isAt, joinedEnds, movedEnds } from './connect.js'
 import { growingPins, NewPartSchema } from './newPart.js'
 import { withClear } from './room.js'
-import { endsOf, joinTouching } from './spots.js'
+import { endsOf, joinTouching, stillJoined } from './spots.js'
 
 const schema = z.strictObject({ part: z.string(), by: NewPartSchema })
 
@@ -43,7 +43,7 @@ export const replacePart: CircuitEdit<z.output<typeof schema>, 'replace-part'> =
       junctions: left.junctions.filter((j) => had.has(j.id) || used.has(j.id)),
       parts: left.parts.map((p) => (p.refs && !same ? { ...p, refs: p.refs.map((r) => (r === part ? id : r)) } : p)),
     }
-    return joinTouching(withClear(next, id), endsOf([id]))
+    return joinTouching(stillJoined(circuit, withClear(next, id)), endsOf([id]))
   },
 }
 

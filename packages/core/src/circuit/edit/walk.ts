@@ -49,9 +49,7 @@ function alongWires(circuit: Circuit, at: GridPoint, step: GridPoint): GridPoint
   if (!end) return null
   const stops = [
     ...circuit.junctions.flatMap((j) => j.at ?? []),
-    ...circuit.parts.flatMap((p) =>
-      p.at ? Object.values(partShape(p).pinPlaces).map((o) => placed(p, o)) : [],
-    ),
+    ...circuit.parts.flatMap((p) => (p.at ? Object.values(partShape(p).pinPlaces).map((o) => placed(p, o)) : [])),
   ]
   for (const p of stops) if (beside(p) === 0 && ahead(p) > 0 && ahead(p) < ahead(end)) end = p
   return end

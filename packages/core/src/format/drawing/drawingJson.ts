@@ -103,4 +103,3 @@ function meetings(circuit: Drawing['circuit'], wires: DrawingJson['wires']): Pla
       }
   return [...counts.values()].filter((c) => c.ends > 2).map((c) => c.at)
 }
-

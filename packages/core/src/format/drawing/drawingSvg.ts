@@ -130,4 +130,3 @@ const number = (value: number): string => String(Number(value.toFixed(3)))
 
 const ESCAPES: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' }
 const escaped = (of: string): string => of.replace(/[&<>"]/g, (c) => ESCAPES[c])
-

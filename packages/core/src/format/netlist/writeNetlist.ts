@@ -117,6 +117,7 @@ class Elements {
     const parts = new Map(circuit.parts.map((part) => [part.id.toUpperCase(), part]))
     this.names.reserve(parts.keys(), (key) => {
       const part = parts.get(key)!
+      if (isCalledLikeUse(part)) return part.id
       return withLetter(part.id, partKind(part.kind, part.id).letter)
     })
   }
@@ -159,7 +160,7 @@ class Elements {
   private element(part: Part, letter: string, suffix = ''): string {
     const key = part.id.toUpperCase()
     const own = partKind(part.kind, part.id).letter
-    if (letter === own && suffix === '') return this.names.name(key)
+    if (suffix === '' && (letter === own || isCalledLikeUse(part))) return this.names.name(key)
     return this.names.name(`${key}\u0000${letter}${suffix}`, withLetter(this.names.name(key), letter) + suffix)
   }
 
@@ -220,3 +221,6 @@ function withLetter(id: string, letter: string): string {
   const name = legalWord(id)
   return name[0].toUpperCase() === letter && name.length > 1 ? name : letter + name
 }
+
+/** An amplifier is written as a use of a subcircuit, and may be called like one; `XU1` stands for `U1`. */
+const isCalledLikeUse = ({ kind, id }: Part) => kind === 'opamp' && /^x[^u]/i.test(id)

@@ -120,8 +120,7 @@ export class Group {
     for (const e of other.endings)
       this.endings.push({ ...e, ground: e.ground && { x: e.ground.x + by.x, y: e.ground.y + by.y } })
     this.joined.push(...other.joined)
-    for (const l of other.lines)
-      this.lines.push({ ...l, y: l.y + by.y, left: l.left + by.x, right: l.right + by.x })
+    for (const l of other.lines) this.lines.push({ ...l, y: l.y + by.y, left: l.left + by.x, right: l.right + by.x })
   }
 }
 
@@ -131,8 +130,12 @@ function groundBox(at: GridPoint): Box {
   return symbolBox({ id: '', kind: 'ground', values: {}, at: { ...at, rotation: 0 } })!
 }
 
-/** Whether boxes, moved, lie on nothing. */
-export const isFree = (taken: Boxes, boxes: readonly Box[], by: GridPoint): boolean =>
+/**
+ * Whether boxes, moved, lie on nothing.
+ *
+ * @param over grid units of air above and below; none where pins may meet
+ */
+export const isFree = (taken: Boxes<Taken>, boxes: readonly Box[], by: GridPoint, over = 0): boolean =>
   boxes.every(({ left, right, top, bottom }) =>
-    taken.isFree(movedBox({ left: left - AIR, right: right + AIR, top, bottom }, by)),
+    taken.isFree(movedBox({ left: left - AIR, right: right + AIR, top: top - over, bottom: bottom + over }, by)),
   )

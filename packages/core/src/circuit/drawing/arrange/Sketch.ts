@@ -140,7 +140,9 @@ export class Sketch {
 
   private findRails(input: Member | null): void {
     this.rails.set(GROUND_NAME, 'down')
-    const held = [...this.members.values()].filter((m) => m.part.kind === 'voltage-source' && m !== input && isSteady(m))
+    const held = [...this.members.values()].filter(
+      (m) => m.part.kind === 'voltage-source' && m !== input && isSteady(m),
+    )
     for (const { part, nets } of held) {
       const [plus, minus] = [nets.get('plus'), nets.get('minus')]
       const [net, sign] = minus === GROUND_NAME ? [plus, 1] : plus === GROUND_NAME ? [minus, -1] : [undefined, 0]
@@ -165,7 +167,11 @@ export class Sketch {
         const t = this.transistor(m)
         if (t) {
           const [own, far] =
-            m.nets.get(t.lower) === net ? [t.lower, t.upper] : m.nets.get(t.upper) === net ? [t.upper, t.lower] : [null, null]
+            m.nets.get(t.lower) === net
+              ? [t.lower, t.upper]
+              : m.nets.get(t.upper) === net
+                ? [t.upper, t.lower]
+                : [null, null]
           return own !== null && m.nets.get(t.control) === net && this.rails.has(m.nets.get(far)!)
         }
         const ends = twoEnds(m)
@@ -196,7 +202,7 @@ export class Sketch {
     if (!t) return null
     const [lower, upper, control] = [t.lower, t.upper, t.control].map((pin) => member.nets.get(pin))
     if (lower === undefined || upper === undefined || lower === upper) return null
-    const isQuiet = control === undefined || this.isSymbol(control) || (control === upper || control === lower)
+    const isQuiet = control === undefined || this.isSymbol(control) || control === upper || control === lower
     const isFromRail = this.rails.has(lower) !== this.rails.has(upper)
     const others = [...member.nets].filter(([pin]) => ![t.lower, t.upper, t.control].includes(pin))
     const isSimple = others.every(([, net]) => net === lower || net === upper || this.isSymbol(net))

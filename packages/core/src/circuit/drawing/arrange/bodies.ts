@@ -14,12 +14,20 @@ const PAIR = { apart: 10, rows: 6 } as const
  * An actor as it lies: what comes in on the left, what goes out on the right.
  *
  * @param entry the pin that the lane comes in by; null where it begins here
+ * @param hasLine whether a net has its line, and what hangs from it, already
  */
-export function bodyOf(sketch: Sketch, empty: Group, actor: Actor, entry: PinOf | null, exit: PinOf | null): Group {
+export function bodyOf(
+  sketch: Sketch,
+  empty: Group,
+  actor: Actor,
+  entry: PinOf | null,
+  exit: PinOf | null,
+  hasLine: (net: string) => boolean,
+): Group {
   const group = empty.empty()
   const { link, pair, members } = actor
   if (pair) {
-    addPair(sketch, group, pair)
+    addPair(sketch, group, pair, hasLine)
     return group
   }
   if (link && entry && exit) {
@@ -50,9 +58,10 @@ function oriented(sketch: Sketch, member: Member, entry: string | null, exit: st
       const rail = sketch.rails.get(net)
       const hangs = new Set(sketch.hangingOf(net).map((h) => sketch.wayOf(h)))
       if (rail) worth += towards(rail, y, faces) * 3
-      else if (hangs.size === 1) worth += towards([...hangs][0], y, faces) * 3
       // What leads back goes over the top.
-      else if (net === exitNet || leadsTo(sketch, net, exitNet)) worth += towards('up', y, faces) * 2
+      else if (net === exitNet) worth += towards('up', y, faces) * 3
+      else if (hangs.size === 1) worth += towards([...hangs][0], y, faces) * 3
+      else if (leadsTo(sketch, net, exitNet)) worth += towards('up', y, faces) * 2
     }
     if (worth > best.worth) best = { at, worth }
   })
@@ -66,7 +75,12 @@ const leadsTo = (sketch: Sketch, net: string, to: string | undefined) =>
   sketch.links.some((l) => l.ends.some((pin) => l.nets.get(pin) === net) && otherNet(l, net) === to)
 
 /** A pair with its ends' columns apart, its mirror over or under them, and what hangs at its tail in the middle. */
-function addPair(sketch: Sketch, group: Group, { left, right, mirror, tail }: Pair): void {
+function addPair(
+  sketch: Sketch,
+  group: Group,
+  { left, right, mirror, tail }: Pair,
+  hasLine: (net: string) => boolean,
+): void {
   const { lower, source } = sketch.transistor(left)!
   // Ends below where the tail is above.
   const down = source === lower ? -1 : 1
@@ -74,7 +88,9 @@ function addPair(sketch: Sketch, group: Group, { left, right, mirror, tail }: Pa
     const pins = sketch.transistor(member)!
     for (const orientation of ORIENTATIONS) {
       const at = { x: 0, y: 0, ...orientation }
-      const [low, high, end, control] = [pins.lower, pins.upper, pins.drain, pins.control].map((pin) => pinAt(member.part, at, pin))
+      const [low, high, end, control] = [pins.lower, pins.upper, pins.drain, pins.control].map((pin) =>
+        pinAt(member.part, at, pin),
+      )
       if (low.faces !== 'down' || high.faces !== 'up' || control.faces !== (isMirrored ? 'right' : 'left')) continue
       group.add(member, { ...orientation, x: drainAt.x - end.x, y: drainAt.y - end.y })
       return
@@ -86,6 +102,7 @@ function addPair(sketch: Sketch, group: Group, { left, right, mirror, tail }: Pa
     upright(mirror[0], { x: 0, y: down * (PAIR.rows - 2) }, true)
     upright(mirror[1], { x: PAIR.apart, y: down * (PAIR.rows - 2) }, false)
   }
+  if (hasLine(tail)) return
   const tailPin = group.pin(left.part.id, source)!
   const taken = new Boxes<Taken>(group.boxes)
   const y = tailPin.y

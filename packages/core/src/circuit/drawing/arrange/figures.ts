@@ -43,7 +43,9 @@ function mirrorOf(
   drains: readonly (string | undefined)[],
 ): Pair['mirror'] {
   const [one, other] = drains.map((net) =>
-    net === undefined || sketch.isSymbol(net) ? [] : transistors.filter((m) => drainOf(sketch, m) === net && isOnRail(sketch, m)),
+    net === undefined || sketch.isSymbol(net)
+      ? []
+      : transistors.filter((m) => drainOf(sketch, m) === net && isOnRail(sketch, m)),
   )
   for (const a of one)
     for (const b of other) {

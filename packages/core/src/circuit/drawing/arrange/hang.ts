@@ -1,7 +1,7 @@
 import type { GridPoint } from '../../circuit.js'
 import { Boxes } from '../Boxes.js'
-import { pinAt } from '../geometry.js'
-import { type Group, isFree, ORIENTATIONS, type Place, type Taken } from './Group.js'
+import { inflated, pinAt } from '../geometry.js'
+import { AIR, type Group, isFree, ORIENTATIONS, type Place, type Taken } from './Group.js'
 import type { Hanging, Link, Sketch, Way } from './Sketch.js'
 
 /** The farthest that something is moved aside to find room, grid units. */
@@ -20,8 +20,7 @@ export function placeOf(link: Link, from: string, to: string, way: Way | 'right'
     const others = [...link.nets.keys()].filter((pin) => pin !== from && pin !== to)
     const beyond = others.reduce((sum, pin) => sum + pinAt(link.part, { x: 0, y: 0, ...orientation }, pin).x - a.x, 0)
     const price = k / 100 + beyond / 10 + (a.faces === wanted ? 0 : 1)
-    if (!best || price < best.price)
-      best = { at: { ...orientation, x: -a.x, y: -a.y }, to: { x: dx, y: dy }, price }
+    if (!best || price < best.price) best = { at: { ...orientation, x: -a.x, y: -a.y }, to: { x: dx, y: dy }, price }
   })
   return best!
 }
@@ -34,18 +33,26 @@ export function hung(sketch: Sketch, empty: Group, hanging: Hanging, way: Way): 
   const taken = new Boxes<Taken>(group.boxes)
   for (const link of hanging.beside) {
     const own = empty.empty()
-    const [a, b] = link.nets.get(link.ends[0]) === hanging.link.nets.get(hanging.pin) ? link.ends : link.ends.toReversed()
+    const [a, b] =
+      link.nets.get(link.ends[0]) === hanging.link.nets.get(hanging.pin) ? link.ends : link.ends.toReversed()
     own.add(link, placeOf(link, a, b, way).at)
     put(group, taken, own, { x: 1, y: 0 })
   }
+  // Nothing may meet a pin that leads nowhere.
+  if (hanging.below.length === 0 && !sketch.isSymbol(hanging.net))
+    group.boxes.push(inflated({ left: to.x, right: to.x, top: to.y, bottom: to.y }, AIR))
   for (const below of hanging.below) put(group, taken, hung(sketch, empty, below, way), to)
   return group
 }
 
-/** Puts a group at a place, or as near to the right of it as there is room; returns where. */
-export function put(group: Group, taken: Boxes<Taken>, own: Group, at: GridPoint): GridPoint {
+/**
+ * Puts a group at a place, or as near to the right of it as there is room; returns where.
+ *
+ * @param over as `isFree`
+ */
+export function put(group: Group, taken: Boxes<Taken>, own: Group, at: GridPoint, over = 0): GridPoint {
   let by = at
-  while (!isFree(taken, own.boxes, by) && by.x < at.x + FARTHEST) by = { x: by.x + 1, y: by.y }
+  while (!isFree(taken, own.boxes, by, over) && by.x < at.x + FARTHEST) by = { x: by.x + 1, y: by.y }
   take(group, taken, own, by)
   return by
 }

@@ -29,7 +29,8 @@ export function arranged(circuit: Circuit, textOf: (part: Part) => string | null
   const parts = [...withPlaces(circuit, board), ...grounds.map((g) => g.part)]
   const names = new Names(sketch)
   for (const { part, pin, net, ground } of board.endings) if (!ground) names.show(net, { part, pin })
-  for (const [net, [first]] of groupBy(board.joined, (j) => j.net)) names.show(net, { part: first.part, pin: first.pin })
+  for (const [net, [first]] of groupBy(board.joined, (j) => j.net))
+    names.show(net, { part: first.part, pin: first.pin })
   const bare: Circuit = { ...circuit, parts, wires: [], junctions: [], labels: [] }
   const pins = placedPins(bare, new NetMap(bare)).map((p): PlacedPin => {
     const net = grounds.some((g) => g.part.id === p.part) ? '0' : sketch.members.get(p.part)?.nets.get(p.pin)

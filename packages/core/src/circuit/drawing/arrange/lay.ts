@@ -11,6 +11,9 @@ import type { Hanging, Link, Member, Sketch } from './Sketch.js'
 const BESIDE = 2
 const RISER = 1
 
+/** Air above and below what belongs to different nets: their pins must not meet. */
+const APART = 0.2
+
 /** How far a lane or a bridge is looked a free height for. */
 const FARTHEST = 240
 
@@ -19,6 +22,9 @@ const ABOVE = 3
 
 /** Grid units from a line to the nearest bridge over it. */
 const OVER = 3
+
+/** How far from the middle of its ends a bridge is tried. */
+const ASIDE = [0, 1, -1, 2, -2, 3, -3, 4, -4, 5, -5, 6, -6]
 
 /** What a bridge would rather not do, against a grid unit of height. */
 const PRICE = { below: 8, bend: 7, through: 12, across: 4, words: 1 } as const
@@ -62,36 +68,54 @@ class Laying {
   ) {
     this.board = new Group(sketch, textOf)
     const onDevices = new Set(
-      [...sketch.devices, ...sketch.pairs.flatMap(({ left, right }) => [left, right])].flatMap((m) => [...m.nets.values()]),
+      [...sketch.devices, ...sketch.pairs.flatMap(({ left, right }) => [left, right])].flatMap((m) => [
+        ...m.nets.values(),
+      ]),
     )
     this.atPins = new Set(
       order.lanes.flatMap(({ steps, nets }) => (steps.length === 0 && onDevices.has(nets[0]) ? nets : [])),
     )
-    const ends = order.lanes.slice(1).flatMap(({ steps, nets }) => [
-      ...(steps[0]?.to === nets[0] ? [steps[0].from] : []),
-      ...(steps.length > 0 && steps.at(-1)!.from === nets.at(-1) ? [steps.at(-1)!.to] : []),
-    ])
+    const ends = order.lanes
+      .slice(1)
+      .flatMap(({ steps, nets }) => [
+        ...(steps[0]?.to === nets[0] ? [steps[0].from] : []),
+        ...(steps.length > 0 && steps.at(-1)!.from === nets.at(-1) ? [steps.at(-1)!.to] : []),
+      ])
     this.branching = new Set([...ends, ...order.bridges.flatMap((a) => a.members.flatMap((m) => [...m.nets.values()]))])
   }
 
   run(): void {
-    for (const lane of this.order.lanes) {
-      if (this.lines.has(lane.nets[0])) continue
-      const built = this.laneOf(lane)
-      this.place(lane, built)
-    }
+    for (const lane of this.order.lanes)
+      for (let rest: Lane | null = lane; rest;) {
+        const [next, after] = this.untilPlaced(rest)
+        if (next.nets.length + next.steps.length > 0) this.place(next, this.laneOf(next))
+        rest = after
+      }
+  }
+
+  /** A lane as far as a net that has its line already, at a pair's tail or a pin; and what goes on from there. */
+  private untilPlaced({ nets, steps }: Lane): [Lane, Lane | null] {
+    const k = nets.findIndex((net) => this.lines.has(net))
+    if (k < 0) return [{ nets, steps }, null]
+    const from = steps.findIndex((s) => s.from === nets[k])
+    const before = from < 0 ? steps : steps.slice(0, from)
+    const after = from < 0 ? [] : steps.slice(from)
+    const rest = { nets: nets.slice(k + 1), steps: after }
+    return [{ nets: nets.slice(0, k), steps: before }, rest.nets.length + after.length > 0 ? rest : null]
   }
 
   /** Bridges, and what hangs together with nothing. */
   finish(): void {
-    const [links, others] = [
-      this.order.bridges.filter((a) => a.link),
-      this.order.bridges.filter((a) => !a.link),
-    ]
+    const [links, others] = [this.order.bridges.filter((a) => a.link), this.order.bridges.filter((a) => !a.link)]
     for (const actor of others) this.placeAlone(actor)
-    const spans = links.map((actor) => ({ actor, span: this.spanOf(actor.link!) }))
-    for (const { actor } of spans.toSorted((a, b) => a.span - b.span)) this.bridge(actor.link!)
+    const spans = links.map(({ link }) => ({ link: link!, columns: this.columnsOf(...this.endsOf(link!)) }))
+    const columns = new Set(spans.flatMap((s) => s.columns))
+    const length = ([from, to]: readonly [number, number]) => Math.abs(to - from)
+    for (const { link } of spans.toSorted((a, b) => length(a.columns) - length(b.columns))) this.bridge(link, columns)
     this.islands()
+    for (const member of this.sketch.members.values())
+      if (!this.board.places.has(member.part.id) && member.nets.size > 0)
+        this.placeAlone({ id: member.part.id, members: [member] })
   }
 
   /** A lane as it lies by itself, from the origin. */
@@ -99,7 +123,7 @@ class Laying {
     const group = this.board.empty()
     const taken = new Boxes<Taken>()
     let cursor: Cursor = { x: 0, y: 0, faces: 'right' }
-    const begins = steps.length > 0 && steps[0].to === nets[0]
+    const begins = steps.length > 0 && steps[0].from !== nets[0]
     const next = [...steps]
     const cover = (box: Taken) => {
       taken.insert(box)
@@ -108,7 +132,9 @@ class Laying {
     const pass = (step: Step, right: number, y: number) => {
       const body = this.bodyWith(step.actor, step.entry, step.exit)
       const entry = body.pin(step.entry.part, step.entry.pin)!
-      const by = put(group, taken, body, { x: right - entry.x, y: y - entry.y })
+      // Upright what follows may meet what comes before.
+      const isBeside = cursor.faces === 'left' || cursor.faces === 'right'
+      const by = put(group, taken, body, { x: right - entry.x, y: y - entry.y }, isBeside ? APART : 0)
       cover({ ...lineBox({ net: step.from, y, left: right, right: entry.x + by.x }), net: step.from })
       const exit = body.pin(step.exit.part, step.exit.pin)!
       cursor = { ...exit, x: exit.x + by.x, y: exit.y + by.y }
@@ -172,7 +198,7 @@ class Laying {
 
   /** A body with the nets that lie at its pins alone, and what hangs from them. */
   private bodyWith(actor: Actor, entry: PinOf | null, exit: PinOf | null): Group {
-    const body = bodyOf(this.sketch, this.board, actor, entry, exit)
+    const body = bodyOf(this.sketch, this.board, actor, entry, exit, (net) => this.lines.has(net))
     const taken = new Boxes<Taken>(body.boxes)
     const done = new Set(body.lines.map((l) => l.net))
     for (const { part, nets } of actor.link ? [] : actor.members)
@@ -197,17 +223,18 @@ class Laying {
           }
         }
         body.lines.push({ net, y, left, right })
+        body.boxes.push({ ...lineBox({ net, y, left: left - WIRE, right: right + WIRE }), net })
       }
     return body
   }
 
   private place(lane: Lane, { group, end }: { group: Group; end: Cursor }): void {
     const { steps, nets } = lane
-    const from = steps.length > 0 && steps[0].to === nets[0] ? this.lines.get(steps[0].from) : undefined
+    const from = steps.length > 0 && steps[0].from !== nets[0] ? this.lines.get(steps[0].from) : undefined
     const last = steps.at(-1)
-    const to = last && last.from === nets.at(-1) ? this.lines.get(last.to) : undefined
+    const to = last && last.to !== nets.at(-1) ? this.lines.get(last.to) : undefined
     if (this.lines.size === 0) return this.settle(group, { x: 0, y: 0 })
-    const anchor = from ? null : this.anchorOf(nets[0])
+    const anchor = from || nets.length === 0 ? null : this.anchorOf(nets[0])
     let x = from ? from.right + RISER : anchor ? anchor.x + BESIDE : to ? to.left - end.x : this.leftmost()
     if (to) {
       const spare = to.left - (x + end.x)
@@ -218,7 +245,7 @@ class Laying {
     const wanted = near ?? this.lowest() + OVER
     for (let far = 0; far < FARTHEST; far++)
       for (const y of [wanted + far, ...(far > ABOVE ? [wanted - far + ABOVE] : [])])
-        if (isFree(this.taken, group.boxes, { x, y })) return this.settle(group, { x, y })
+        if (isFree(this.taken, group.boxes, { x, y }, APART)) return this.settle(group, { x, y })
     this.settle(group, { x, y: this.lowest() + FARTHEST })
   }
 
@@ -253,7 +280,8 @@ class Laying {
     for (let far = 0; far < FARTHEST; far++)
       for (const dy of far === 0 ? [0] : [far, -far])
         for (const dx of [0, far, -far])
-          if (isFree(this.taken, body.boxes, { x: x + dx, y: y + dy })) return this.settle(body, { x: x + dx, y: y + dy })
+          if (isFree(this.taken, body.boxes, { x: x + dx, y: y + dy }, 2 * APART))
+            return this.settle(body, { x: x + dx, y: y + dy })
   }
 
   /** From which line to which a link leads, the left one first. */
@@ -262,29 +290,34 @@ class Laying {
     return a.left + a.right <= b.left + b.right ? [a, b] : [b, a]
   }
 
-  private spanOf(link: Link): number {
-    const [a, b] = this.endsOf(link)
-    return b.left - a.right
+  /** Where wires rise from two lines: between them; where they lie over each other, beside both. */
+  private columnsOf(a: Line, b: Line): readonly [number, number] {
+    return a.right < b.left ? [a.right, b.left] : [Math.min(a.right, b.right), Math.max(a.left, b.left)]
   }
 
-  /** A link between two lines, on the free height that leads least far round. */
-  private bridge(link: Link): void {
+  /**
+   * A link between two lines, on the free height that leads least far round.
+   *
+   * @param columns where wires of bridges rise: no link lies there
+   */
+  private bridge(link: Link, columns: ReadonlySet<number>): void {
     const [a, b] = this.endsOf(link)
     const pinOn = (net: string) => (link.nets.get(link.ends[0]) === net ? link.ends[0] : link.ends[1])
     const { at, to } = placeOf(link, pinOn(a.net), pinOn(b.net), 'right')
     const own = this.board.empty()
     own.add(link, at)
-    // Between the lines; where they lie over each other, beside both.
-    const [x1, x2] = a.right < b.left ? [a.right, b.left] : [Math.min(a.right, b.right), Math.max(a.left, b.left)]
+    const [x1, x2] = this.columnsOf(a, b)
     const middle = Math.round((x1 + x2 - to.x) / 2)
+    const others = [...columns].filter((x) => x !== x1 && x !== x2)
+    const inTheWay = (from: number, until: number) => others.some((x) => x > from && x < until)
     let best: { by: GridPoint; price: number } | null = null
     const [top, bottom] = [Math.min(a.y, b.y), Math.max(a.y, b.y)]
     for (let far = OVER; far < FARTHEST && !(best && best.price < 2 * far); far++)
       for (const y of [top - far, bottom + far, ...(top + far < bottom - OVER ? [top + far] : [])])
-        for (const aside of [0, 1, -1, 2, -2, 3, -3]) {
+        for (const aside of ASIDE) {
           const by = { x: middle + aside, y }
           if (aside !== 0 && Math.abs(aside) * 2 > Math.max(2, x2 - x1 - to.x)) continue
-          if (!isFree(this.taken, own.boxes, by)) continue
+          if (!isFree(this.taken, own.boxes, by, APART)) continue
           const ways = [
             { ...upright(x1, a.y, y), net: a.net },
             { ...upright(x2, b.y, y), net: b.net },
@@ -295,6 +328,7 @@ class Laying {
             Math.abs(y - a.y) +
             Math.abs(y - b.y) +
             Math.abs(aside) / 2 +
+            (inTheWay(by.x - 1, by.x + to.x + 1) ? PRICE.across : 0) +
             (y > top ? PRICE.below : 0) +
             this.bendsOf(a, x1, y) +
             this.bendsOf(b, x2, y) +
@@ -305,8 +339,22 @@ class Laying {
     this.settle(own, by)
     // The wires leave where the lines are nearest to each other: their risers are what others of the net join.
     this.board.ways.push(
-      { net: a.net, points: [{ x: by.x, y: by.y }, { x: x1, y: by.y }, { x: x1, y: a.y }] },
-      { net: b.net, points: [{ x: by.x + to.x, y: by.y }, { x: x2, y: by.y }, { x: x2, y: b.y }] },
+      {
+        net: a.net,
+        points: [
+          { x: by.x, y: by.y },
+          { x: x1, y: by.y },
+          { x: x1, y: a.y },
+        ],
+      },
+      {
+        net: b.net,
+        points: [
+          { x: by.x + to.x, y: by.y },
+          { x: x2, y: by.y },
+          { x: x2, y: b.y },
+        ],
+      },
     )
     const along = [
       { ...lying(x1, by.x, by.y), net: a.net },
@@ -382,7 +430,8 @@ const riserOf = (line: Line, x: number, y: number) => `${line.net} ${x} ${y < li
 const WIRE = 0.4
 
 const lineBox = ({ left, right, y }: Line): Box => ({ left, right, top: y - WIRE, bottom: y + WIRE })
-const lying = (a: number, b: number, y: number): Box => lineBox({ net: '', left: Math.min(a, b), right: Math.max(a, b), y })
+const lying = (a: number, b: number, y: number): Box =>
+  lineBox({ net: '', left: Math.min(a, b), right: Math.max(a, b), y })
 const upright = (x: number, a: number, b: number): Box => ({
   left: x - WIRE,
   right: x + WIRE,

@@ -48,16 +48,19 @@ export function orderOf(sketch: Sketch): Order {
   const actors: Actor[] = [
     ...sketch.links.map((link) => ({ id: link.part.id, members: [link], link })),
     ...sketch.devices.map((member) => ({ id: member.part.id, members: [member] })),
-    ...sketch.pairs.map((pair) => ({ id: `${pair.left.part.id} ${pair.right.part.id}`, members: membersOf(pair), pair })),
+    ...sketch.pairs.map((pair) => ({
+      id: `${pair.left.part.id} ${pair.right.part.id}`,
+      members: membersOf(pair),
+      pair,
+    })),
   ]
   const isWire = (net: string | undefined): net is string => net !== undefined && !sketch.isSymbol(net)
   const nets = [
-    ...new Set([
-      ...actors.flatMap((a) => a.members.flatMap((m) => [...m.nets.values()])),
-      ...sketch.hanging.keys(),
-    ]),
+    ...new Set([...actors.flatMap((a) => a.members.flatMap((m) => [...m.nets.values()])), ...sketch.hanging.keys()]),
   ].filter(isWire)
-  const ways = actors.map((actor) => waysOf(sketch, actor).filter((s) => isWire(s.from) && isWire(s.to) && s.from !== s.to))
+  const ways = actors.map((actor) =>
+    waysOf(sketch, actor).filter((s) => isWire(s.from) && isWire(s.to) && s.from !== s.to),
+  )
   const driven = new Set(
     sketch.devices.flatMap((m) => (partShape(m.part).flow?.out ?? []).flatMap((pin) => m.nets.get(pin) ?? [])),
   )
@@ -81,7 +84,8 @@ export function orderOf(sketch: Sketch): Order {
 /** Whether a signal passes an actor in any direction. */
 const isBothWays = ({ link, pair, members: [{ part }] }: Actor): boolean => !pair && (!!link || !hasFlow(part))
 
-const hasFlow = (part: Member['part']) => partShape(part).flow !== undefined || partKind(part.kind).grows?.across !== undefined
+const hasFlow = (part: Member['part']) =>
+  partShape(part).flow !== undefined || partKind(part.kind).grows?.across !== undefined
 
 function waysOf(sketch: Sketch, actor: Actor): Step[] {
   const { link, pair, members } = actor
@@ -102,7 +106,11 @@ function waysOf(sketch: Sketch, actor: Actor): Step[] {
     })
   }
   const [member] = members
-  if (link) return [...step([member, link.ends[0]], [member, link.ends[1]]), ...step([member, link.ends[1]], [member, link.ends[0]])]
+  if (link)
+    return [
+      ...step([member, link.ends[0]], [member, link.ends[1]]),
+      ...step([member, link.ends[1]], [member, link.ends[0]]),
+    ]
   const transistor = sketch.transistor(member)
   if (transistor) {
     const { control, drain, source } = transistor
@@ -136,7 +144,11 @@ function distancesFrom(
         queue.push(s.to)
       }
   }
-  const seeds = [...(sketch.input !== null && nets.includes(sketch.input) ? [sketch.input] : []), ...nets.filter((n) => !driven.has(n)), ...nets]
+  const seeds = [
+    ...(sketch.input !== null && nets.includes(sketch.input) ? [sketch.input] : []),
+    ...nets.filter((n) => !driven.has(n)),
+    ...nets,
+  ]
   for (const seed of seeds) {
     if (found.has(seed)) continue
     // What reaches a net that has a distance goes on from there.
@@ -151,7 +163,8 @@ function distancesFrom(
     const [first, leaves] = [Math.min(...at(ins)), Math.min(...at(out))]
     for (const pin of ins) {
       const net = own.get(pin)
-      if (net !== undefined && !out.some((p) => own.get(p) === net) && (found.get(net) ?? 0) > leaves) found.set(net, first)
+      if (net !== undefined && !out.some((p) => own.get(p) === net) && (found.get(net) ?? 0) > leaves)
+        found.set(net, first)
     }
   }
   return found
@@ -219,7 +232,12 @@ function ranksOf(nets: readonly string[], steps: readonly Step[]): Map<string, n
   return rank
 }
 
-function lanesOf(sketch: Sketch, nets: readonly string[], steps: readonly Step[], rank: ReadonlyMap<string, number>): Lane[] {
+function lanesOf(
+  sketch: Sketch,
+  nets: readonly string[],
+  steps: readonly Step[],
+  rank: ReadonlyMap<string, number>,
+): Lane[] {
   const order = nets.toSorted((a, b) => rank.get(a)! - rank.get(b)!)
   const arriving = groupBy(steps, (s) => s.to)
   const leaving = groupBy(steps, (s) => s.from)
@@ -231,14 +249,17 @@ function lanesOf(sketch: Sketch, nets: readonly string[], steps: readonly Step[]
     for (const net of lane.nets) open.delete(net)
     lanes.push(lane)
   }
-  if (sketch.input !== null && open.has(sketch.input)) take(longest(order, arriving, used, open, sketch.input, sketch.output))
+  if (sketch.input !== null && open.has(sketch.input))
+    take(longest(order, arriving, used, open, sketch.input, sketch.output))
   while (open.size > 0) {
     const lane = longest(order, arriving, used, open, null, null)
     const isFree = (s: Step) => !used.has(s.actor) && !lane.steps.some((t) => t.actor === s.actor)
     // From the nearest net that has its place, and on to the nearest.
     const first = (arriving.get(lane.nets[0]) ?? []).filter((s) => !open.has(s.from) && isFree(s))
     const [begin] = first.toSorted((a, b) => rank.get(b.from)! - rank.get(a.from)!)
-    const last = (leaving.get(lane.nets.at(-1)!) ?? []).filter((s) => !open.has(s.to) && isFree(s) && s.actor !== begin?.actor)
+    const last = (leaving.get(lane.nets.at(-1)!) ?? []).filter(
+      (s) => !open.has(s.to) && isFree(s) && s.actor !== begin?.actor,
+    )
     const [end] = last.toSorted((a, b) => rank.get(a.to)! - rank.get(b.to)!)
     take({ nets: lane.nets, steps: [...(begin ? [begin] : []), ...lane.steps, ...(end ? [end] : [])] })
   }

@@ -41,24 +41,27 @@ export function wired(
   clusters: readonly Cluster[],
   ways: readonly { readonly net: string; readonly points: readonly GridPoint[] }[],
 ): Wiring {
-  const raster = new Raster(circuit, new NetMap(circuit), pins, [])
+  const beside = clusters.flatMap(({ net, loose }) => loose.map(({ id, at }) => ({ part: id, pin: '', net, at })))
+  const raster = new Raster(circuit, new NetMap(circuit), [...pins, ...beside], [])
   const wires: Wire[] = []
   const junctions: Junction[] = []
   const named: { net: string; end: End }[] = []
   const sized = clusters.map((cluster) => ({ cluster, size: halfRound(cluster.pins.map((p) => p.at)) }))
-  const trees = sized.toSorted((a, b) => a.size - b.size).map(({ cluster }) => {
-    const parts = cluster.pins.map((p) => p.part)
-    const tree = new Tree(cluster, junctions, wires)
-    let pieces = tree.pieces((end) => raster.directionOf(end))
-    const isEnd = new Set(cluster.pins.map((p) => keyOf(p.at)))
-    for (const { net, points } of ways) {
-      if (net !== cluster.net || !isEnd.has(keyOf(points[0])) || !raster.isOpen(points, parts, net)) continue
-      raster.lay(points, net)
-      tree.add(points)
-      pieces = joined(pieces, points)
-    }
-    return { cluster, parts, tree, pieces }
-  })
+  const trees = sized
+    .toSorted((a, b) => a.size - b.size)
+    .map(({ cluster }) => {
+      const parts = cluster.pins.map((p) => p.part)
+      const tree = new Tree(cluster, junctions, wires)
+      let pieces = tree.pieces((end) => raster.directionOf(end))
+      const isEnd = new Set(cluster.pins.map((p) => keyOf(p.at)))
+      for (const { net, points } of ways) {
+        if (net !== cluster.net || !isEnd.has(keyOf(points[0])) || !raster.isOpen(points, parts, net)) continue
+        raster.lay(points, net)
+        tree.add(points)
+        pieces = joined(pieces, points)
+      }
+      return { cluster, parts, tree, pieces }
+    })
   for (const { cluster, parts, tree, pieces: begun } of trees) {
     const { net } = cluster
     let pieces = begun
@@ -186,6 +189,20 @@ class Tree {
     else this.steps.set(a, new Set([b]))
   }
 
+  /** Takes away what leads nowhere. */
+  private prune(isEnd: (key: string) => boolean): void {
+    const open = [...this.steps.keys()]
+    for (let key = open.pop(); key !== undefined; key = open.pop()) {
+      const ways = this.steps.get(key)
+      if (!ways || ways.size > 1 || isEnd(key)) continue
+      this.steps.delete(key)
+      for (const next of ways) {
+        this.steps.get(next)!.delete(key)
+        open.push(next)
+      }
+    }
+  }
+
   /** Wires from node to node: pins, junctions, and where three ways meet. */
   write(): void {
     const nodes = new Map<string, End>()
@@ -199,6 +216,7 @@ class Tree {
       this.junctions.push({ id, at })
       nodes.set(keyOf(at), { junction: id })
     }
+    this.prune((key) => nodes.has(key))
     for (const [key, ways] of this.steps) {
       if (ways.size < 3 || nodes.has(key)) continue
       const id = `J${this.junctions.length + 1}`
@@ -233,4 +251,3 @@ const cornersOf = (way: readonly GridPoint[]): GridPoint[] =>
     const [a, b] = [way[k], way[k + 2]]
     return !((a.x === p.x && p.x === b.x) || (a.y === p.y && p.y === b.y))
   })
-
