@@ -238,7 +238,13 @@ export { readDesign } from './format/design/readDesign.js'
 export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'
 export { DEFAULT_DIAGRAMS, type Diagram, diagramsOf, drawnSignals, outputOf } from './format/design/diagrams.js'
 export { type LocatedJson, parseJson } from './format/jsonText.js'
-export { type AnalysisCard, type NetlistContent, readNetlist } from './format/netlist/readNetlist.js'
+export {
+  type AnalysisCard,
+  type NetlistContent,
+  type NetlistSurvey,
+  readNetlist,
+  surveyNetlist,
+} from './format/netlist/readNetlist.js'
 export { type DrawingJson, drawingJson } from './format/drawing/drawingJson.js'
 export { drawingSvg } from './format/drawing/drawingSvg.js'
 export { writeNetlist, type WrittenNetlist } from './format/netlist/writeNetlist.js'

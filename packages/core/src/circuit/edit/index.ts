@@ -26,6 +26,7 @@ import { replacePart } from './replacePart.js'
 import { scaleCircuit } from './scaleCircuit.js'
 import { setInitial } from './setInitial.js'
 import { setProperties } from './setProperties.js'
+import { takeCircuit } from './takeCircuit.js'
 import { turnParts } from './turnParts.js'
 import { writeNote } from './writeNote.js'
 import { setAside } from './setAside.js'
@@ -68,6 +69,7 @@ export const circuitEdits = [
   setInitial,
   setProperties,
   setValues,
+  takeCircuit,
   turnParts,
   writeNote,
 ] as const

@@ -176,5 +176,8 @@ export function atToken<T>(token: Token, step: () => T): T {
 
 /** @throws VoskelError `NETLIST_SYNTAX` at a token */
 export function fail(token: Token, problem: string, fix?: string): never {
-  throw new VoskelError('NETLIST_SYNTAX', { problem, ...(fix && { fix }) }, { line: token.line, column: token.column })
+  throw syntaxError(token, problem, fix)
 }
+
+export const syntaxError = ({ line, column }: Token, problem: string, fix?: string): VoskelError =>
+  new VoskelError('NETLIST_SYNTAX', { problem, ...(fix && { fix }) }, { line, column })

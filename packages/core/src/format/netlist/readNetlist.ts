@@ -2,7 +2,9 @@ import type { Circuit, Label, Model, Parameter, Part, Subcircuit } from '../../c
 import { Parameters, wrongParameterName } from '../../circuit/parameters.js'
 import { partKinds } from '../../circuit/parts/index.js'
 import type { CardContent, PartKind } from '../../circuit/parts/PartKind.js'
-import { fail, Reader } from './cardReader.js'
+import { VoskelError } from '../../errors/VoskelError.js'
+import { fail, Reader, syntaxError } from './cardReader.js'
+import { notOffered } from './foreignModels.js'
 import { netlistNumber } from './number.js'
 import { withOpamps } from './opamps.js'
 import { type Card, type Token, tokenize } from './tokens.js'
@@ -22,7 +24,17 @@ export interface NetlistContent {
 const kindByLetter = new Map<string, PartKind>(partKinds.filter((k) => k.card).map((k) => [k.letter, k]))
 const kindByModelType = new Map(partKinds.flatMap((k) => (k.modelType ? [[k.modelType, k] as const] : [])))
 const offeredLetters = [...kindByLetter.keys(), 'X'].sort()
+/** Cards that name another file. */
+const FILE_CARDS = ['.include', '.inc', '.lib']
 const DOT_CARDS = ['.ac', '.end', '.ends', '.ic', '.model', '.op', '.param', '.subckt', '.tran']
+
+/** A netlist as far as it can be read. */
+export interface NetlistSurvey extends NetlistContent {
+  /** What cannot be read, each with its line and column; what stands there is left out. */
+  readonly problems: VoskelError[]
+  /** Files that it refers to. */
+  readonly files: readonly { readonly name: string; readonly line: number; readonly column: number }[]
+}
 
 /**
  * Reads a netlist. Every node becomes a label on the pins that meet there; geometry is absent.
@@ -30,24 +42,92 @@ const DOT_CARDS = ['.ac', '.end', '.ends', '.ic', '.model', '.op', '.param', '.s
  * @throws VoskelError `NETLIST_SYNTAX` with line and column for whatever is not understood
  */
 export function readNetlist(text: string): NetlistContent {
+  const { circuit, analyses, warnings } = read(text, (step) => step())
+  return { circuit, analyses, warnings }
+}
+
+/** Reads as much of a netlist as can be read: a line that cannot is left out and told. Models keep the values that are known. */
+export function surveyNetlist(text: string): NetlistSurvey {
+  const problems: VoskelError[] = []
+  const tell = (error: unknown) => {
+    if (!(error instanceof VoskelError) || error.code !== 'NETLIST_SYNTAX') throw error
+    problems.push(error)
+  }
+  const attempt: Attempt = (step) => {
+    try {
+      step()
+    } catch (error) {
+      tell(error)
+    }
+  }
+  let content: Omit<NetlistSurvey, 'problems'> = {
+    circuit: { parts: [], wires: [], junctions: [], labels: [] },
+    analyses: [],
+    warnings: [],
+    files: [],
+  }
+  attempt(() => (content = read(text, attempt, tell)))
+  problems.sort((a, b) => (a.place.line ?? 0) - (b.place.line ?? 0))
+  return { ...content, problems }
+}
+
+/** Runs a step that may find something wrong with one card. */
+type Attempt = (step: () => void) => void
+
+/** @param tell takes what is wrong with a card that is read nevertheless; left out, it is thrown */
+function read(text: string, attempt: Attempt, tell?: (problem: VoskelError) => void): Omit<NetlistSurvey, 'problems'> {
   const { title, cards } = tokenize(text)
-  const sheet = sortCards(cards)
+  const sheet = sortCards(cards, attempt, tell)
   if (looksLikeElement(title)) {
     sheet.warnings.unshift(`The first line, "${title}", is taken as the title, not as an element.`)
   }
   const outer = new Parameters(sheet.main.parameters)
-  readElements(sheet.main, outer, sheet.main.models)
+  readElements(sheet.main, outer, sheet.main.models, attempt)
   const subcircuits: Record<string, Subcircuit> = {}
   for (const [name, definition] of Object.entries(sheet.subcircuits)) {
     const { scope, pins } = definition
-    readElements(scope, new Parameters(scope.parameters, outer), { ...sheet.main.models, ...scope.models })
+    readElements(scope, new Parameters(scope.parameters, outer), { ...sheet.main.models, ...scope.models }, attempt)
     subcircuits[name] = { pins, ...scope.content() }
   }
   const circuit: Circuit = { ...(title && { title }), ...sheet.main.content() }
   if (Object.keys(subcircuits).length > 0) circuit.subcircuits = subcircuits
   if (Object.keys(sheet.initial).length > 0) circuit.initial = sheet.initial
-  checkUses(circuit, sheet.main.uses, Object.values(subcircuits))
-  return { circuit: withOpamps(circuit), analyses: sheet.analyses, warnings: sheet.warnings }
+  const wrong = new Set<string>()
+  for (const use of sheet.main.uses)
+    attempt(() => {
+      wrong.add(use.part.id)
+      checkUse(circuit, use, Object.values(subcircuits))
+      wrong.delete(use.part.id)
+    })
+  const { analyses, warnings, files } = sheet
+  return { circuit: withOpamps(withPinNames(without(circuit, wrong))), analyses, warnings, files }
+}
+
+/** The circuit without some parts. */
+function without(circuit: Circuit, parts: ReadonlySet<string>): Circuit {
+  if (parts.size === 0) return circuit
+  return {
+    ...circuit,
+    parts: circuit.parts.filter((p) => !parts.has(p.id)),
+    labels: circuit.labels.filter(({ end }) => !('part' in end && parts.has(end.part))),
+  }
+}
+
+/** Uses of subcircuits with the names of their pins, for their symbols. */
+function withPinNames(circuit: Circuit): Circuit {
+  const { subcircuits } = circuit
+  if (!subcircuits) return circuit
+  const named = <T extends Circuit | Subcircuit>(scope: T): T => ({
+    ...scope,
+    parts: scope.parts.map((part) => {
+      const pins = part.definition !== undefined && Object.hasOwn(subcircuits, part.definition) ? subcircuits[part.definition].pins : null
+      return pins ? { ...part, pins: [...pins] } : part
+    }),
+  })
+  return {
+    ...named(circuit),
+    subcircuits: Object.fromEntries(Object.entries(subcircuits).map(([key, s]) => [key, named(s)])),
+  }
 }
 
 /** The cards by the circuit or subcircuit that they belong to, models and parameters read: elements may use later ones. */
@@ -57,39 +137,51 @@ interface Sheet {
   readonly initial: Record<string, number>
   readonly analyses: AnalysisCard[]
   readonly warnings: string[]
+  readonly files: { name: string; line: number; column: number }[]
 }
 
-function sortCards(cards: readonly Card[]): Sheet {
-  const sheet: Sheet = { main: new Scope(), subcircuits: {}, initial: {}, analyses: [], warnings: [] }
+function sortCards(cards: readonly Card[], attempt: Attempt, tell?: (problem: VoskelError) => void): Sheet {
+  const sheet: Sheet = { main: new Scope(), subcircuits: {}, initial: {}, analyses: [], warnings: [], files: [] }
   let open: { name: string; token: Token; scope: Scope } | null = null
   const deferred: (() => void)[] = []
-  for (const [index, card] of cards.entries()) {
+  const sort = (card: Card, after: Card | undefined): 'end' | null => {
     const head = card[0]
     const word = head.text.toLowerCase()
     const scope: Scope = open?.scope ?? sheet.main
     if (!word.startsWith('.')) scope.elements.push(card)
     else if (word === '.end') {
-      const after = cards[index + 1]
       if (after) sheet.warnings.push(`Line ${after[0].line} and what follows stands after .end and is not read.`)
-      break
+      return 'end'
     } else if (word === '.subckt') {
       if (open) fail(head, `.subckt inside the subcircuit "${open.name}".`, 'Close the first with .ends.')
       open = openSubcircuit(card, sheet)
     } else if (word === '.ends') {
       if (!open) fail(head, '.ends without .subckt.', 'Remove it, or open the subcircuit with .subckt.')
       open = null
-    } else if (word === '.model') deferred.push(() => readModel(card, scope, sheet.main))
+    } else if (word === '.model') deferred.push(() => readModel(card, scope, sheet.main, tell))
     else if (word === '.param') readParameters(card, scope)
     else if (word === '.ic') deferred.push(() => readInitial(card, sheet))
     else if (word === '.ac' || word === '.tran' || word === '.op') {
       const analysis = word.slice(1) as AnalysisCard['analysis']
       sheet.analyses.push({ analysis, words: card.slice(1).map((t) => t.text) })
+    } else if (FILE_CARDS.includes(word)) {
+      const name = card.slice(1).map((t) => t.text).join(' ').replace(/^["']|["']$/g, '')
+      sheet.files.push({ name, line: head.line, column: head.column })
+      fail(head, `The file ${name ? `"${name}"` : 'that it names'} is not here.`, 'Put its text in the place of this line.')
     } else {
       fail(head, `"${head.text}" is not read.`, `Read are: ${DOT_CARDS.join(', ')}.`)
     }
+    return null
   }
-  if (open) fail(open.token, `The subcircuit "${open.name}" is not closed.`, 'Add .ends after its last element.')
-  for (const read of deferred) read()
+  for (const [index, card] of cards.entries()) {
+    let isEnd = false
+    attempt(() => (isEnd = sort(card, cards[index + 1]) === 'end'))
+    if (isEnd) break
+  }
+  attempt(() => {
+    if (open) fail(open.token, `The subcircuit "${open.name}" is not closed.`, 'Add .ends after its last element.')
+  })
+  for (const step of deferred) attempt(step)
   return sheet
 }
 
@@ -128,7 +220,7 @@ function readParameters(card: Card, scope: Scope): void {
 }
 
 /** `.model name TYPE (name=value …)`, brackets optional. */
-function readModel(card: Card, scope: Scope, main: Scope): void {
+function readModel(card: Card, scope: Scope, main: Scope, tell?: (problem: VoskelError) => void): void {
   const [, name, type] = card
   if (!name || !type)
     fail(
@@ -152,19 +244,37 @@ function readModel(card: Card, scope: Scope, main: Scope): void {
   const reader = new Reader(body, 3, parameters)
   const fields = kind.values.filter((f) => f.ofModel).map((f) => f.id)
   const values: Record<string, number> = {}
+  const unknown: { name: string; token: Token }[] = []
   while (!reader.done) {
     const token = body[reader.position]
+    // What is not offered need not be a number either.
+    if (tell && !fields.includes(token.text.toLowerCase()) && body[reader.position + 1]?.text === '=') {
+      reader.word('a name')
+      reader.word('=')
+      if (!reader.done) reader.word('a value')
+      unknown.push({ name: token.text.toLowerCase(), token })
+      continue
+    }
     const given = reader.maybeNumberAssignment()
     if (!given)
       return reader.fail('A model is a list of name=value.', `.model ${name.text} ${kind.modelType} (name=value …)`)
-    if (!fields.includes(given.name))
+    if (!fields.includes(given.name)) {
       fail(
         token,
         `A ${kind.modelType} model has no "${given.name}".`,
         `It has: ${fields.map((f) => f.toUpperCase()).join(', ')}.`,
       )
+    }
     values[given.name] = given.value
   }
+  if (unknown.length > 0)
+    tell?.(
+      syntaxError(
+        unknown[0].token,
+        `The model "${name.text}" has ${unknown.length === 1 ? 'a value that is' : `${unknown.length} values that are`} not offered.`,
+        notOffered(kind.modelType!, unknown.map((u) => u.name)),
+      ),
+    )
   const wrong = kind.check?.({ ...Object.fromEntries(kind.values.map((f) => [f.id, f.default])), ...values })
   if (wrong) fail(name, `The model "${name.text}": ${wrong.problem}.`, wrong.fix)
   scope.models[key] = { kind: kind.id, values }
@@ -219,8 +329,13 @@ class Scope {
   }
 }
 
-function readElements(scope: Scope, parameters: Parameters, models: Readonly<Record<string, Model>>): void {
-  for (const card of scope.elements) readElement(card, scope, parameters, models)
+function readElements(
+  scope: Scope,
+  parameters: Parameters,
+  models: Readonly<Record<string, Model>>,
+  attempt: Attempt,
+): void {
+  for (const card of scope.elements) attempt(() => readElement(card, scope, parameters, models))
 }
 
 function readElement(card: Card, scope: Scope, parameters: Parameters, models: Readonly<Record<string, Model>>): void {
@@ -309,27 +424,29 @@ function readSubcircuitUse(card: Card, scope: Scope): void {
   scope.uses.push({ part, token: definition, nodes: nodes.length })
 }
 
-/** Every use names a definition and brings as many nodes as it has pins. Uses inside definitions are checked by flattening. */
-function checkUses(circuit: Circuit, uses: Scope['uses'], definitions: readonly Subcircuit[]): void {
-  for (const { part, token, nodes } of uses) {
-    const { definition: name = '' } = part
-    const definition = Object.hasOwn(circuit.subcircuits ?? {}, name) ? circuit.subcircuits![name] : undefined
-    if (!definition) {
-      fail(
-        token,
-        `The subcircuit "${token.text}" is not defined.`,
-        definitions.length
-          ? `Defined are: ${Object.keys(circuit.subcircuits!).join(', ')}.`
-          : 'Add its .subckt … .ends.',
-      )
-    }
-    if (definition.pins.length !== nodes) {
-      fail(
-        token,
-        `${part.id} brings ${nodes} nodes; "${token.text}" has ${definition.pins.length}.`,
-        `Its nodes are: ${definition.pins.join(' ')}.`,
-      )
-    }
+/** A use names a definition and brings as many nodes as it has pins. Uses inside definitions are checked by flattening. */
+function checkUse(
+  circuit: Circuit,
+  { part, token, nodes }: Scope['uses'][number],
+  definitions: readonly Subcircuit[],
+): void {
+  const { definition: name = '' } = part
+  const definition = Object.hasOwn(circuit.subcircuits ?? {}, name) ? circuit.subcircuits![name] : undefined
+  if (!definition) {
+    fail(
+      token,
+      `The subcircuit "${token.text}" is not defined.`,
+      definitions.length
+        ? `Defined are: ${Object.keys(circuit.subcircuits!).join(', ')}.`
+        : 'Add its .subckt … .ends.',
+    )
+  }
+  if (definition.pins.length !== nodes) {
+    fail(
+      token,
+      `${part.id} brings ${nodes} nodes; "${token.text}" has ${definition.pins.length}.`,
+      `Its nodes are: ${definition.pins.join(' ')}.`,
+    )
   }
 }
 
