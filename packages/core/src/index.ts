@@ -223,6 +223,7 @@ export {
 export {
   computedAnew,
   keptAsShown,
+  withDrawnCircuit,
   withCircuitEdit,
   withLoopOpened,
   withPatches,
@@ -246,5 +247,7 @@ export {
   surveyNetlist,
 } from './format/netlist/readNetlist.js'
 export { type DrawingJson, drawingJson } from './format/drawing/drawingJson.js'
+export { readyCircuits } from './format/ready/index.js'
+export type { ReadyCircuit } from './format/ready/ReadyCircuit.js'
 export { drawingSvg } from './format/drawing/drawingSvg.js'
 export { writeNetlist, type WrittenNetlist } from './format/netlist/writeNetlist.js'

@@ -62,6 +62,12 @@ export function useCommands(open: { search: () => void; sheet: () => void; earli
     { id: 'redo-2', name: 'Redo', keys: 'Ctrl+Shift+Z', enabled: () => design.canRedo, run: design.redo },
     { id: 'save', name: 'Save now', keys: 'Ctrl+S', run: () => void design.flush() },
     ...sheetCommands(sheet),
+    {
+      id: 'arrange',
+      name: 'Draw the circuit anew',
+      enabled: () => sheet.circuit !== null,
+      run: () => void sheet.arrange(),
+    },
     { id: 'what-it-is', name: 'What is this? Response, order and approximation', run: () => void tell(whatItIs) },
     { id: 'earlier', name: 'Earlier states of this design', run: open.earlier },
     { id: 'file', name: 'Save the design as a file', run: () => saveDesign(design.document) },

@@ -20,11 +20,9 @@ async function circuitOf(document: Design): Promise<Circuit | null> {
 
 <script setup lang="ts">
 import { isDrawn, patched } from '@voskel/core'
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { api } from '../api/client'
-import CircuitLayers from '../circuit/CircuitLayers.vue'
-import { resistorLook } from '../circuit/look'
-import { GRID, sceneOf } from '../circuit/scene'
+import SmallPicture from '../circuit/SmallPicture.vue'
 
 /** A small picture of a design's circuit, fetched when it comes into view; the sign of a response where it has none. */
 const { design, changed } = defineProps<{ design: string; changed: number }>()
@@ -58,28 +56,11 @@ onMounted(() => {
 })
 onBeforeUnmount(() => observer?.disconnect())
 watch([seen, () => changed], () => seen.value && void fetchIt())
-
-const SIZE = { width: 120, height: 44 }
-const scene = computed(() => circuit.value && sceneOf(circuit.value, undefined, resistorLook.value))
-const placed = computed(() => {
-  const bounds = scene.value?.bounds
-  if (!bounds) return {}
-  const [w, h] = [(bounds.right - bounds.left) * GRID, (bounds.bottom - bounds.top) * GRID]
-  const k = Math.min(SIZE.width / w, SIZE.height / h, 0.5)
-  const x = (SIZE.width - k * w) / 2 - k * bounds.left * GRID
-  const y = (SIZE.height - k * h) / 2 - k * bounds.top * GRID
-  return {
-    transform: `translate(${x}px, ${y}px) scale(${k})`,
-    // As thick on the screen whatever the size.
-    '--wire': `${1 / k}px`,
-    '--stroke': 1.1 / (k * GRID),
-  }
-})
 </script>
 
 <template>
   <span ref="root" class="picture" aria-hidden="true">
-    <span v-if="scene" class="world" :style="placed"><CircuitLayers :scene="scene" /></span>
+    <SmallPicture v-if="circuit" :circuit="circuit" :width="120" :height="44" />
     <svg v-else viewBox="0 0 120 44"><path d="M20 12C60 12 64 12 72 20S84 36 100 36" /></svg>
   </span>
 </template>
@@ -91,26 +72,6 @@ const placed = computed(() => {
   width: 120px;
   height: 44px;
   overflow: hidden;
-}
-
-/* Too small to be read: the shape is what is known again. */
-.world :deep(.words) {
-  display: none;
-}
-
-.world :deep(.wires path) {
-  stroke-width: var(--wire);
-}
-
-.world :deep(.symbols path) {
-  stroke-width: var(--stroke);
-}
-
-.world {
-  position: absolute;
-  top: 0;
-  left: 0;
-  transform-origin: 0 0;
 }
 
 svg {

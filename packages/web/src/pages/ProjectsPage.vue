@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { CopyDocument, Delete, Download, Moon, Plus, Printer, Sunny } from '@element-plus/icons-vue'
 import { ElButton, ElDialog, ElIcon, ElInput } from 'element-plus'
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { isFromTextField } from '../components/textField'
 import { api, type ProjectSummary } from '../api/client'
@@ -10,6 +10,7 @@ import type { Unsent } from '../document/outbox'
 import { useDesignStore } from '../stores/design'
 import { useUnsentStore } from '../stores/unsent'
 import DesignPicture from './DesignPicture.vue'
+import type { Circuit } from '@voskel/core'
 import StartChoice from './StartChoice.vue'
 import ProjectBin from './ProjectBin.vue'
 import { useProjectsStore } from '../stores/projects'
@@ -26,6 +27,10 @@ onMounted(() => {
   void projects.askAccess()
   void unsent.sweep().then(() => projects.load())
 })
+
+/** With their editor and their pictures they are fetched when they are first opened. */
+const NetlistEntry = defineAsyncComponent(() => import('../circuit/NetlistEntry.vue'))
+const ReadyCircuits = defineAsyncComponent(() => import('../circuit/ReadyCircuits.vue'))
 
 const unsent = useUnsentStore()
 const open = useDesignStore()
@@ -101,11 +106,22 @@ async function startSheet(project: string) {
   await start(projects.createFromSheet(project), 'circuit')
 }
 
+/** A netlist on its way to a design, and the project that is to have it. */
+const entering = ref<{ project: string; text: string } | null>(null)
+/** The project that a ready circuit is being chosen for. */
+const choosing = ref<string | null>(null)
+
+async function startFrom(project: string, circuit: Circuit, name?: string) {
+  entering.value = choosing.value = null
+  view.beside ??= 'frequency+time'
+  await start(projects.createFromCircuit(project, circuit, name), 'circuit')
+}
+
 /** N begins a design in the first project. */
 function key(event: KeyboardEvent) {
   const [first] = projects.projects ?? []
   if (event.key !== 'n' || event.ctrlKey || event.metaKey || event.altKey) return
-  if (isFromTextField(event) || !first || asking.value) return
+  if (isFromTextField(event) || !first || asking.value || entering.value || choosing.value) return
   event.preventDefault()
   starting.value = first.id
 }
@@ -264,6 +280,8 @@ async function create() {
           @requirement="start(projects.createFromRequirement(p.id), 'specify')"
           @sheet="startSheet(p.id)"
           @file="(file) => start(projects.openDesignFile(p.id, file), 'specify')"
+          @netlist="(text) => (entering = { project: p.id, text })"
+          @ready="choosing = p.id"
           @close="starting = null"
         />
         <ul v-if="p.designs.length">
@@ -312,6 +330,29 @@ async function create() {
       <ProjectBin />
       <p class="made-of"><a href="/licences.txt" target="_blank">What Voskel is made of, and its licences</a></p>
     </main>
+    <ElDialog
+      :model-value="entering !== null"
+      title="A netlist"
+      width="min(860px, 94vw)"
+      destroy-on-close
+      @close="entering = null"
+    >
+      <NetlistEntry
+        v-if="entering"
+        :begin="entering.text"
+        @draw="(circuit) => startFrom(entering!.project, circuit)"
+        @close="entering = null"
+      />
+    </ElDialog>
+    <ElDialog
+      :model-value="choosing !== null"
+      title="A ready circuit"
+      width="min(980px, 96vw)"
+      destroy-on-close
+      @close="choosing = null"
+    >
+      <ReadyCircuits v-if="choosing" @take="(circuit, name) => startFrom(choosing!, circuit, name)" />
+    </ElDialog>
     <ElDialog :model-value="asking" title="New project" width="400px" @close="asking = false">
       <form @submit.prevent="create">
         <ElInput v-model="name" autofocus aria-label="Name" placeholder="Its name" :aria-invalid="problem !== ''" />

@@ -3,7 +3,14 @@ import { nextTick, onMounted, ref } from 'vue'
 import { chooseFile } from '../components/files'
 
 /** What a new design begins from: one question, no name. */
-const emit = defineEmits<{ requirement: []; sheet: []; file: [file: File]; close: [] }>()
+const emit = defineEmits<{
+  requirement: []
+  sheet: []
+  file: [file: File]
+  netlist: [text: string]
+  ready: []
+  close: []
+}>()
 
 const root = ref<HTMLElement | null>(null)
 const over = ref(false)
@@ -17,16 +24,35 @@ async function choose() {
   if (file) emit('file', file)
 }
 
-function drop(event: DragEvent) {
+/** A dropped file is a design, or a netlist where it is no JSON. */
+async function drop(event: DragEvent) {
   over.value = false
   const [file] = event.dataTransfer?.files ?? []
-  if (file) emit('file', file)
+  if (!file) return
+  const text = await file.text()
+  if (
+    text
+      .replace(/^\ufeff/, '')
+      .trimStart()
+      .startsWith('{')
+  )
+    emit('file', file)
+  else emit('netlist', text)
+}
+
+function paste(event: ClipboardEvent) {
+  const text = event.clipboardData?.getData('text/plain') ?? ''
+  if (text.trim() === '') return
+  event.preventDefault()
+  emit('netlist', text)
 }
 
 const KEYS: Readonly<Record<string, () => void>> = {
   r: () => emit('requirement'),
   b: () => emit('sheet'),
   f: () => void choose(),
+  t: () => emit('netlist', ''),
+  c: () => emit('ready'),
   Escape: () => emit('close'),
 }
 
@@ -54,6 +80,7 @@ function key(event: KeyboardEvent) {
     @dragover.prevent="over = true"
     @dragleave="over = false"
     @drop.prevent="drop"
+    @paste="paste"
   >
     <p class="ask">From what?</p>
     <button type="button" @click="emit('sheet')">
@@ -70,6 +97,18 @@ function key(event: KeyboardEvent) {
         <path d="M8 13C26 13 30 14 36 20S46 28 60 28" />
       </svg>
       <b>A requirement</b><span>say what the filter must do; circuits are found</span><kbd>r</kbd>
+    </button>
+    <button type="button" @click="emit('netlist', '')">
+      <svg viewBox="0 0 64 32" aria-hidden="true">
+        <path d="M6 6H30M6 13H24M6 20H30M6 27H18M38 16H46M43 12L47 16L43 20M52 16H60M52 10V22" />
+      </svg>
+      <b>A netlist</b><span>paste its text, choose or drop its file; it is drawn</span><kbd>t</kbd>
+    </button>
+    <button type="button" @click="emit('ready')">
+      <svg viewBox="0 0 64 32" aria-hidden="true">
+        <path d="M4 12H14M14 7H28V17H14ZM28 12H50M38 12V20M33 20H43M33 23H43M38 23V29M50 12H60" />
+      </svg>
+      <b>A ready circuit</b><span>one that is known, with what to look at</span><kbd>c</kbd>
     </button>
     <button type="button" @click="choose">
       <svg viewBox="0 0 64 32" aria-hidden="true">

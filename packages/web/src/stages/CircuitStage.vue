@@ -21,8 +21,8 @@ import {
   withStudy,
   writeNetlist,
 } from '@voskel/core'
-import { ElMessage } from 'element-plus'
-import { computed, ref } from 'vue'
+import { ElButton, ElDialog, ElMessage } from 'element-plus'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { isFromTextField } from '../components/textField'
 import ChosenStrip from '../circuit/ChosenStrip.vue'
 import CircuitSheet from '../circuit/CircuitSheet.vue'
@@ -65,6 +65,10 @@ const values = computed(() => {
   const parts = circuit.value?.parts.filter((p) => p.kind !== 'ground').length ?? 0
   return `${parts} ${parts === 1 ? 'part' : 'parts'}`
 })
+/** With their editor they are fetched when they are first opened. */
+const NetlistPanel = defineAsyncComponent(() => import('../circuit/NetlistPanel.vue'))
+const NetlistEntry = defineAsyncComponent(() => import('../circuit/NetlistEntry.vue'))
+const netlist = ref<{ follow: () => void } | null>(null)
 const explaining = ref(false)
 const formulas = computed(() => results.sheet)
 const findings = computed(() => results.circuit?.findings ?? [])
@@ -95,9 +99,6 @@ const selected = computed(() => {
   return more === undefined ? (circuit.value?.parts.find((p) => p.id === id) ?? null) : null
 })
 const nets = computed(() => [...new Set(circuit.value?.labels.map((l) => l.name) ?? [])])
-const isBlank = computed(
-  () => !derived.value && (circuit.value?.parts.filter((p) => p.kind !== 'ground').length ?? 0) <= 1,
-)
 
 /** A circuit without a drawing, part by part. */
 const rows = computed(() => {
@@ -130,6 +131,7 @@ const BELOW = [
   { id: 'parameters', name: 'Parameters' },
   { id: 'operating-point', name: 'At rest' },
   { id: 'study', name: 'Study' },
+  { id: 'netlist', name: 'Netlist' },
 ] as const
 
 const study = computed(() => design.document?.study ?? {})
@@ -166,6 +168,11 @@ function openLoop(wire: string, at: GridPoint) {
 const dragged = ref<string | null>(null)
 
 function drop(event: DragEvent) {
+  const [file] = event.dataTransfer?.files ?? []
+  if (file) {
+    void dropFile(file)
+    return
+  }
   const kind = dragged.value
   dragged.value = null
   if (kind === null || !drawing.value) return
@@ -238,6 +245,11 @@ async function toClipboard(text: string): Promise<boolean> {
   }
 }
 
+/** A file that is dropped on the sheet: a netlist. */
+async function dropFile(file: File) {
+  await sheet.paste((await file.text()).replace(/^\ufeff/, ''))
+}
+
 /** Copy, cut and paste belong to the sheet while it has the focus. */
 function copy(event: ClipboardEvent, cuts = false) {
   const text = sheet.copied()
@@ -250,7 +262,7 @@ function copy(event: ClipboardEvent, cuts = false) {
 function paste(event: ClipboardEvent) {
   if (isFromTextField(event)) return
   event.preventDefault()
-  sheet.paste(event.clipboardData?.getData('text/plain') ?? '')
+  void sheet.paste(event.clipboardData?.getData('text/plain') ?? '')
 }
 
 const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1)
@@ -318,7 +330,10 @@ const detail = computed(() => {
     <StageNote v-if="!canDraw && !isRefused" :pieces="[]" />
     <StageEmpty v-if="!circuit" />
     <div v-else-if="!canDraw" class="undrawn">
-      <p>This circuit came without a drawing. It is simulated all the same.</p>
+      <p>
+        This circuit came without a drawing. It is simulated all the same.
+        <ElButton type="primary" size="small" @click="sheet.arrange">Draw it</ElButton>
+      </p>
       <table>
         <thead>
           <tr>
@@ -405,8 +420,9 @@ const detail = computed(() => {
           @close="((sheet.isDetailed = false), drawing?.focus())"
         />
         <div class="bottom">
-          <p v-if="isBlank" class="begin">
-            Say what comes next at the ring: type <b>4k7</b> Enter, then <b>↓</b> and <b>100nF</b> Enter.
+          <p v-if="sheet.isBlank" class="begin">
+            Say what comes next at the ring: type <b>4k7</b> Enter, then <b>↓</b> and <b>100nF</b> Enter. Or paste a
+            netlist.
           </p>
           <FindingList
             class="over"
@@ -451,6 +467,28 @@ const detail = computed(() => {
       @change="(change) => setStudy('study', change)"
       @initial="(net, voltage) => sheet.act({ edit: 'set-initial', args: { net, voltage } })"
     />
+    <NetlistPanel
+      v-if="circuit && sheet.below === 'netlist'"
+      ref="netlist"
+      class="below netlist"
+      :circuit="circuit"
+      :title="design.document?.name ?? ''"
+      @edit="(call) => sheet.act(call) && netlist?.follow()"
+    />
+    <ElDialog
+      :model-value="sheet.pasted !== null"
+      title="A netlist"
+      width="min(860px, 94vw)"
+      destroy-on-close
+      @close="sheet.pasted = null"
+    >
+      <NetlistEntry
+        v-if="sheet.pasted !== null"
+        :begin="sheet.pasted"
+        @draw="sheet.takeNetlist"
+        @close="sheet.pasted = null"
+      />
+    </ElDialog>
     <FormulaSheet v-model="explaining" :steps="formulas" />
     <footer v-if="circuit" class="foot">
       <button
@@ -458,7 +496,7 @@ const detail = computed(() => {
         :key="below.id"
         class="plain-button tab"
         :aria-pressed="sheet.below === below.id"
-        :disabled="!canDraw"
+        :disabled="!canDraw && below.id !== 'netlist'"
         @click="sheet.below = sheet.below === below.id ? null : below.id"
       >
         {{ below.name }}
@@ -507,6 +545,10 @@ const detail = computed(() => {
 .below {
   height: 190px;
   border-top: 1px solid var(--line-strong);
+}
+
+.below.netlist {
+  height: auto;
 }
 
 .tools select {

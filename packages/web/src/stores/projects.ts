@@ -1,6 +1,7 @@
 import {
   blankCircuit,
   type Design,
+  type Circuit,
   designOfCircuit,
   designOfSpec,
   parseJson,
@@ -76,6 +77,12 @@ export const useProjectsStore = defineStore('projects', () => {
   /** A new design on a blank sheet, with a source on it. */
   const createFromSheet = (projectId: string): Promise<string | null> =>
     create(projectId, { ...designOfCircuit(blankCircuit()), name: freeName(projectId, 'New circuit') })
+
+  /** A new design around a circuit that was read or made ready. */
+  const createFromCircuit = (projectId: string, circuit: Circuit, name?: string): Promise<string | null> => {
+    const design = designOfCircuit(circuit)
+    return create(projectId, { ...design, name: freeName(projectId, name ?? design.name) })
+  }
 
   async function create(projectId: string, design: Design): Promise<string | null> {
     const made = await act(api.createDesign(projectId, design))
@@ -156,6 +163,7 @@ export const useProjectsStore = defineStore('projects', () => {
     moveDesign,
     createFromRequirement,
     createFromSheet,
+    createFromCircuit,
     deleteDesign,
     deleteProject,
     bin,

@@ -12,11 +12,14 @@ import {
   validTip,
   VoskelError,
   withCircuitEdit,
+  withDrawnCircuit,
 } from '@voskel/core'
 import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { type Chosen, NOTHING_CHOSEN } from '../circuit/hit'
+import { arrangeTopic } from '../engine/jobs/arrange'
+import { netlistTopic } from '../engine/jobs/netlist'
 import { operatingPointTopic } from '../engine/jobs/operatingPoint'
 import { lanes } from '../engine/lanes'
 import { useDesignStore } from './design'
@@ -54,7 +57,7 @@ export const useSheetStore = defineStore('sheet', () => {
   const restFailure = ref<string | null>(null)
   const wantsRest = computed(() => layer.value === 'operating-point' || below.value === 'operating-point')
   /** What stands below the sheet. */
-  const below = ref<'parts' | 'parameters' | 'operating-point' | 'study' | null>(null)
+  const below = ref<'parts' | 'parameters' | 'operating-point' | 'study' | 'netlist' | null>(null)
 
   watch(
     () => design.id,
@@ -135,26 +138,76 @@ export const useSheetStore = defineStore('sheet', () => {
     chosen.value = NOTHING_CHOSEN
   }
 
-  /** Puts a copied piece in; any other text is said to be none and changes nothing. */
-  function paste(text: string) {
-    let piece: unknown
-    try {
-      const read = JSON.parse(text) as { format?: unknown; piece?: unknown }
-      piece = read.format === PIECE ? read.piece : undefined
-    } catch {
-      piece = undefined
+  /** Nothing is drawn yet but what a blank sheet begins with. */
+  const isBlank = computed(
+    () =>
+      design.document?.circuit.origin === 'drawn' &&
+      (circuit.value?.parts.filter((p) => p.kind !== 'ground').length ?? 0) <= 1,
+  )
+
+  /** A netlist that was pasted and cannot be read as a whole: to be looked at before it is drawn. */
+  const pasted = ref<string | null>(null)
+
+  /** Puts a copied piece in, or a netlist, drawn; any other text is said to be neither and changes nothing. */
+  async function paste(text: string) {
+    const piece = pieceIn(text)
+    if (piece !== undefined) return takePiece(piece)
+    const { document } = design
+    if (text.trim() !== '') {
+      const outcome = await lanes.trace.ask(netlistTopic, text)
+      // Meanwhile something else may have come.
+      if (outcome.kind !== 'done' || document !== design.document) return
+      const { circuit: read, problems } = outcome.answer
+      const { models = {}, subcircuits = {} } = read
+      const tables = [...Object.keys(models), ...Object.keys(subcircuits)]
+      if (read.parts.length > 0 && problems.length > 0) {
+        pasted.value = text
+        return
+      }
+      if (read.parts.length > 0) return takeNetlist(read)
+      if (tables.length > 0) {
+        if (takePiece(read)) ElMessage.success(`Read, to be used by parts: ${tables.slice(0, 12).join(', ')}.`)
+        return
+      }
     }
-    if (piece === undefined) {
-      ElMessage.warning('The clipboard holds no piece of a circuit. Choose parts on a sheet and copy them first.')
-      return
+    ElMessage.warning(
+      'The clipboard holds neither a piece of a circuit nor a netlist. Copy parts from a sheet, or the text of a netlist.',
+    )
+  }
+
+  /** A netlist that was read and drawn: on a blank sheet it is the circuit, else it comes beside what is there. */
+  function takeNetlist(read: Circuit) {
+    pasted.value = null
+    const { document } = design
+    if (!document) return
+    if (isBlank.value) design.edit('netlist drawn', withDrawnCircuit(document, read))
+    else takePiece(read)
+  }
+
+  /** Lays the whole drawing out anew. */
+  async function arrange() {
+    const { document } = design
+    if (!document || !circuit.value) return
+    const { input, output } = document.study ?? {}
+    const question = {
+      circuit: circuit.value,
+      ...(input !== undefined && { input }),
+      ...(output !== undefined && { output }),
     }
+    const outcome = await lanes.trace.ask(arrangeTopic, question)
+    if (outcome.kind === 'done' && document === design.document)
+      design.edit('drawn anew', withDrawnCircuit(document, outcome.answer))
+  }
+
+  function takePiece(piece: unknown): boolean {
     const before = new Set(circuit.value?.parts.map((p) => p.id))
-    if (!act({ edit: 'paste-things', args: { piece } } as EditCall)) return
+    if (!act({ edit: 'paste-things', args: { piece } } as EditCall)) return false
     const come = circuit.value?.parts.filter((p) => !before.has(p.id)).map((p) => p.id) ?? []
     chosen.value = { ...NOTHING_CHOSEN, parts: new Set(come) }
     const given = (piece as Circuit).parts.map((p) => p.id)
     const renamed = come.flatMap((id, k) => (given[k] === id || given[k] === undefined ? [] : [`${given[k]} is ${id}`]))
     if (renamed.length > 0) ElMessage.info(`Names that were taken: ${renamed.slice(0, 8).join(', ')}.`)
+    return true
   }
 
   function chooseAll() {
@@ -182,11 +235,25 @@ export const useSheetStore = defineStore('sheet', () => {
     setValue,
     turn,
     copied,
+    isBlank,
+    pasted,
     paste,
+    takeNetlist,
+    arrange,
     removeChosen,
     chooseAll,
   }
 })
+
+/** A copied piece of a circuit; undefined in any other text. */
+function pieceIn(text: string): unknown {
+  try {
+    const read = JSON.parse(text) as { format?: unknown; piece?: unknown }
+    return read.format === PIECE ? read.piece : undefined
+  } catch {
+    return undefined
+  }
+}
 
 /** Where a circuit begins to grow: at the name of its output, else of its input, else at a corner of the paper. */
 function firstTip(circuit: Circuit): Spot {

@@ -55,9 +55,7 @@ describe('a netlist is changed and applied back', () => {
   })
 
   test('parameters come and go with what they rule', () => {
-    const after = edited(section, (t) =>
-      t.replace(/^(R1 .*) \S+$/m, '$1 {2*r}').replace(/^V1/m, '.param r=5000\nV1'),
-    )
+    const after = edited(section, (t) => t.replace(/^(R1 .*) \S+$/m, '$1 {2*r}').replace(/^V1/m, '.param r=5000\nV1'))
     expect(after.parameters).toEqual({ r: 5000 })
     expect(after.parts.find((p) => p.id === 'R1')!.formulas).toEqual({ resistance: '2*r' })
     const back = edited(after, (t) => t.replace('{2*r}', '10000').replace(/^\.param.*\n/m, ''))
@@ -66,7 +64,14 @@ describe('a netlist is changed and applied back', () => {
 
   test('one of the elements of a part that is written as several is refused by name', () => {
     const pot: Circuit = {
-      parts: [{ id: 'P1', kind: 'potentiometer', values: { resistance: 1e4, position: 0.5 }, at: { x: 0, y: 0, rotation: 0 } }],
+      parts: [
+        {
+          id: 'P1',
+          kind: 'potentiometer',
+          values: { resistance: 1e4, position: 0.5 },
+          at: { x: 0, y: 0, rotation: 0 },
+        },
+      ],
       wires: [],
       junctions: [],
       labels: ['a', 'wiper', 'b'].map((pin, k) => ({ id: `N${k}`, name: `n${pin}`, end: { part: 'P1', pin } })),

@@ -63,6 +63,12 @@ function circuitShown(design: Design) {
   })
 }
 
+/** The design with another drawn circuit; what was computed and what was said of it goes. */
+export const withDrawnCircuit = (design: Design, circuit: Circuit): Design => ({
+  ...design,
+  circuit: { origin: 'drawn', circuit },
+})
+
 /** Other things said about the parts of a derived circuit; a drawn one has nothing to say them of. */
 export function withPatches(design: Design, patches: Patches): Design {
   if (design.circuit.origin === 'drawn') return design

@@ -64,6 +64,10 @@ export function notOffered(type: string, names: readonly string[]): string {
   const more = matter.length > MOST ? ` and ${matter.length - MOST} more` : ''
   const rest = names.length - matter.length
   const others = rest === 0 ? '' : `${rest} ${rest === 1 ? 'other' : 'others'} of which none is known to change a curve`
-  if (matter.length === 0) return `Left out: ${names.slice(0, MOST).map((n) => n.toUpperCase()).join(', ')}${names.length > MOST ? ' …' : ''}, of which none is known to change a curve.`
+  if (matter.length === 0)
+    return `Left out: ${names
+      .slice(0, MOST)
+      .map((n) => n.toUpperCase())
+      .join(', ')}${names.length > MOST ? ' …' : ''}, of which none is known to change a curve.`
   return `Left out, and it may matter: ${listed.join(', ')}${more}${others && `; besides ${others}`}.`
 }

@@ -120,7 +120,10 @@ function withPinNames(circuit: Circuit): Circuit {
   const named = <T extends Circuit | Subcircuit>(scope: T): T => ({
     ...scope,
     parts: scope.parts.map((part) => {
-      const pins = part.definition !== undefined && Object.hasOwn(subcircuits, part.definition) ? subcircuits[part.definition].pins : null
+      const pins =
+        part.definition !== undefined && Object.hasOwn(subcircuits, part.definition)
+          ? subcircuits[part.definition].pins
+          : null
       return pins ? { ...part, pins: [...pins] } : part
     }),
   })
@@ -165,9 +168,17 @@ function sortCards(cards: readonly Card[], attempt: Attempt, tell?: (problem: Vo
       const analysis = word.slice(1) as AnalysisCard['analysis']
       sheet.analyses.push({ analysis, words: card.slice(1).map((t) => t.text) })
     } else if (FILE_CARDS.includes(word)) {
-      const name = card.slice(1).map((t) => t.text).join(' ').replace(/^["']|["']$/g, '')
+      const name = card
+        .slice(1)
+        .map((t) => t.text)
+        .join(' ')
+        .replace(/^["']|["']$/g, '')
       sheet.files.push({ name, line: head.line, column: head.column })
-      fail(head, `The file ${name ? `"${name}"` : 'that it names'} is not here.`, 'Put its text in the place of this line.')
+      fail(
+        head,
+        `The file ${name ? `"${name}"` : 'that it names'} is not here.`,
+        'Put its text in the place of this line.',
+      )
     } else {
       fail(head, `"${head.text}" is not read.`, `Read are: ${DOT_CARDS.join(', ')}.`)
     }
@@ -272,7 +283,10 @@ function readModel(card: Card, scope: Scope, main: Scope, tell?: (problem: Voske
       syntaxError(
         unknown[0].token,
         `The model "${name.text}" has ${unknown.length === 1 ? 'a value that is' : `${unknown.length} values that are`} not offered.`,
-        notOffered(kind.modelType!, unknown.map((u) => u.name)),
+        notOffered(
+          kind.modelType!,
+          unknown.map((u) => u.name),
+        ),
       ),
     )
   const wrong = kind.check?.({ ...Object.fromEntries(kind.values.map((f) => [f.id, f.default])), ...values })
@@ -436,9 +450,7 @@ function checkUse(
     fail(
       token,
       `The subcircuit "${token.text}" is not defined.`,
-      definitions.length
-        ? `Defined are: ${Object.keys(circuit.subcircuits!).join(', ')}.`
-        : 'Add its .subckt … .ends.',
+      definitions.length ? `Defined are: ${Object.keys(circuit.subcircuits!).join(', ')}.` : 'Add its .subckt … .ends.',
     )
   }
   if (definition.pins.length !== nodes) {

@@ -1,11 +1,13 @@
 import type { Job } from '../Job'
 import { adviceJob } from './advice'
+import { arrangeJob } from './arrange'
 import { candidatesJob } from './candidates'
 import { circuitJob } from './circuit'
 import { frequencyJob } from './frequency'
 import { idealJob } from './ideal'
 import { largeSignalJob } from './largeSignal'
 import { loopGainJob } from './loopGain'
+import { netlistJob } from './netlist'
 import { operatingPointJob } from './operatingPoint'
 import { rootsJob } from './roots'
 import { timeJob } from './time'
@@ -26,4 +28,6 @@ export const jobs: readonly Job<never, unknown>[] = [
   largeSignalJob,
   loopGainJob,
   whatItIsJob,
+  netlistJob,
+  arrangeJob,
 ]
