@@ -224,6 +224,7 @@ export {
   computedAnew,
   keptAsShown,
   withDrawnCircuit,
+  withSourceNamed,
   withCircuitEdit,
   withLoopOpened,
   withPatches,

@@ -173,6 +173,10 @@ function drop(event: DragEvent) {
   color: var(--ink-soft);
 }
 
+footer :deep(.el-button) {
+  margin: 0;
+}
+
 footer {
   display: flex;
   flex-wrap: wrap;

@@ -22,7 +22,7 @@ const PAUSE = 250
 
 const written = computed((): { text: string; losses: readonly string[]; failure: Failure | null } => {
   try {
-    return { ...writeNetlist({ ...circuit, title }), failure: null }
+    return { ...writeNetlist({ ...circuit, title }, [], 'scaled'), failure: null }
   } catch (error) {
     if (!(error instanceof VoskelError)) throw error
     return { text: '', losses: [], failure: toFailure(error) }
@@ -122,6 +122,16 @@ defineExpose({ follow })
   flex-direction: column;
   gap: 8px;
   min-width: 0;
+}
+
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+
+.buttons :deep(.el-button) {
+  margin: 0;
 }
 
 .side p {

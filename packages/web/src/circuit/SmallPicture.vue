@@ -35,6 +35,7 @@ const placed = computed(() => {
 .picture {
   position: relative;
   display: block;
+  flex: none;
   overflow: hidden;
 }
 

@@ -139,7 +139,11 @@ const output = computed(() => (design.document ? outputOf(design.document) : 'v(
 const shown = computed(() => new Set(design.document ? diagramsOf(design.document).flatMap((d) => d.signals) : []))
 /** The source that the curves are drawn over. */
 const input = computed(
-  () => study.value.input ?? circuit.value?.parts.find((p) => partKind(p.kind).takesWaveform)?.id ?? null,
+  () =>
+    study.value.input ??
+    circuit.value?.parts.find((p) => p.id.toUpperCase() === 'V1')?.id ??
+    circuit.value?.parts.find((p) => partKind(p.kind).takesWaveform)?.id ??
+    null,
 )
 
 /** Puts a signal into the diagrams over frequency and time, or takes it out. */
@@ -224,7 +228,7 @@ async function copyNetlist() {
   if (!circuit.value) return
   let written
   try {
-    written = writeNetlist({ ...circuit.value, title: design.document?.name })
+    written = writeNetlist({ ...circuit.value, title: design.document?.name }, [], 'scaled')
   } catch (error) {
     if (!(error instanceof VoskelError)) throw error
     ElMessage.error(`${error.message} ${error.remedy}`)

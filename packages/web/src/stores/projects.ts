@@ -8,6 +8,7 @@ import {
   parseSpec,
   readDesign,
   VoskelError,
+  withSourceNamed,
 } from '@voskel/core'
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
@@ -81,7 +82,7 @@ export const useProjectsStore = defineStore('projects', () => {
   /** A new design around a circuit that was read or made ready. */
   const createFromCircuit = (projectId: string, circuit: Circuit, name?: string): Promise<string | null> => {
     const design = designOfCircuit(circuit)
-    return create(projectId, { ...design, name: freeName(projectId, name ?? design.name) })
+    return create(projectId, withSourceNamed({ ...design, name: freeName(projectId, name ?? design.name) }))
   }
 
   async function create(projectId: string, design: Design): Promise<string | null> {

@@ -13,6 +13,7 @@ import {
   VoskelError,
   withCircuitEdit,
   withDrawnCircuit,
+  withSourceNamed,
 } from '@voskel/core'
 import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
@@ -180,7 +181,7 @@ export const useSheetStore = defineStore('sheet', () => {
     pasted.value = null
     const { document } = design
     if (!document) return
-    if (isBlank.value) design.edit('netlist drawn', withDrawnCircuit(document, read))
+    if (isBlank.value) design.edit('netlist drawn', withSourceNamed(withDrawnCircuit(document, read)))
     else takePiece(read)
   }
 

@@ -60,6 +60,9 @@ const WORTH = 1.1
 /** The shortest row is at least this part of the longest one: a single part is no row. */
 const SHORTEST = 0.4
 
+/** The fewest parts of a row: a source alone is none. */
+const FEWEST = 3
+
 /** Everything drawn must have air on both sides of a cut. */
 const AIR = 0.35
 
@@ -90,12 +93,14 @@ export function inRows(
   // A lying wire is what is cut; a standing one is in the way.
   const inTheWay = [...things, ...ink.filter((b) => b.right - b.left < b.bottom - b.top)]
   const cuts = cutsOf(circuit, inTheWay, all)
+  const xs = circuit.parts.flatMap((p) => (p.at && p.kind !== 'ground' ? [p.at.x] : []))
+  const partsIn = ({ from, to }: Row) => xs.filter((x) => x > from && x < to).length
   let best = { chosen: [] as Cut[], size }
   for (let rows = 2; rows <= Math.min(MOST_ROWS, cuts.length + 1); rows++) {
     const chosen = evenly(cuts, all, rows)
     if (!chosen) continue
     const made = rowsOf(chosen, boxes, all)
-    if (!isEven(made)) continue
+    if (!isEven(made) || !made.every((row) => partsIn(row) >= FEWEST)) continue
     const folded = sizeAt(sizeOf(made))
     if (folded > best.size * WORTH) best = { chosen, size: folded }
     if (folded >= 1) break

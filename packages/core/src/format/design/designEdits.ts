@@ -1,5 +1,6 @@
 import type { Circuit, GridPoint } from '../../circuit/circuit.js'
 import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
+import { partKind } from '../../circuit/parts/index.js'
 import { type Patches, withOwnValue } from '../../circuit/patch.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { FilterSpec } from '../../specification/filterSpec.js'
@@ -68,6 +69,16 @@ export const withDrawnCircuit = (design: Design, circuit: Circuit): Design => ({
   ...design,
   circuit: { origin: 'drawn', circuit },
 })
+
+/** The design with its driving source named, where its circuit has several and none is called V1: the one with an AC value. */
+export function withSourceNamed(design: Design): Design {
+  const { circuit, study = {} } = design
+  if (circuit.origin !== 'drawn' || study.input !== undefined) return design
+  const sources = circuit.circuit.parts.filter((p) => partKind(p.kind, p.id).takesWaveform)
+  const driving = sources.filter((p) => (p.values.acMagnitude ?? 0) !== 0)
+  if (sources.length < 2 || driving.length !== 1 || sources.some((p) => p.id.toUpperCase() === 'V1')) return design
+  return withStudy(design, { input: driving[0].id })
+}
 
 /** Other things said about the parts of a derived circuit; a drawn one has nothing to say them of. */
 export function withPatches(design: Design, patches: Patches): Design {

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { formulate } from '../../analysis/mna.js'
 import { flatten } from '../../circuit/flatten.js'
-import { netlistNumber, writeNumber } from './number.js'
+import { netlistNumber, writeNumber, writeScaled } from './number.js'
 import { readNetlist } from './readNetlist.js'
 import { writeNetlist } from './writeNetlist.js'
 
@@ -30,6 +30,7 @@ describe('numbers (common practice, no source)', () => {
     fc.assert(
       fc.property(fc.double({ noNaN: true, noDefaultInfinity: true }), (value) => {
         expect(netlistNumber(writeNumber(value))).toBe(value)
+        expect(netlistNumber(writeScaled(value))).toBe(value)
       }),
     )
   })

@@ -60,3 +60,27 @@ function scaleOf(tail: string): number | undefined {
 export function writeNumber(value: number): string {
   return Object.is(value, -0) ? '-0' : String(value)
 }
+
+/** Scales of a thousand, and what they are called. */
+const THOUSANDS: readonly (readonly [exponent: number, scale: string])[] = [
+  [9, 'g'],
+  [6, 'meg'],
+  [3, 'k'],
+  [-3, 'm'],
+  [-6, 'u'],
+  [-9, 'n'],
+  [-12, 'p'],
+  [-15, 'f'],
+]
+
+/** A number as people write one, with a scale where it has one and reads back to the same double. */
+export function writeScaled(value: number): string {
+  const plain = writeNumber(value)
+  const [digits, power = '0'] = Math.abs(value).toExponential().split('e')
+  const exponent = 3 * Math.floor(Number(power) / 3)
+  const scale = THOUSANDS.find(([e]) => e === exponent)?.[1]
+  if (scale === undefined) return plain
+  const shifted = Number(`${digits}e${Number(power) - exponent}`)
+  const written = `${value < 0 ? '-' : ''}${shifted}${scale}`
+  return written.length <= plain.length && netlistNumber(written) === value ? written : plain
+}

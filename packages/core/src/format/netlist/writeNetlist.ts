@@ -6,7 +6,7 @@ import { partKind } from '../../circuit/parts/index.js'
 import type { CardWriter, PartKind } from '../../circuit/parts/PartKind.js'
 import { netlistExpression } from './expression.js'
 import { legalWord, Naming } from './naming.js'
-import { writeNumber } from './number.js'
+import { writeNumber, writeScaled } from './number.js'
 import { OpampDefinitions } from './opamps.js'
 import type { AnalysisCard } from './readNetlist.js'
 
@@ -21,10 +21,15 @@ export interface WrittenNetlist {
  * 27 °C); the rest reads back to the same circuit. Names that a netlist would take for one another, or for something
  * else, are changed.
  *
+ * @param look `scaled`: numbers with scales where they have one, as people write them
  * @throws VoskelError `NOT_IN_NETLIST` for a waveform without a word, `CIRCUIT_INVALID`, `EXPRESSION_INVALID`
  */
-export function writeNetlist(circuit: Circuit, analyses: readonly AnalysisCard[] = []): WrittenNetlist {
-  const document = new Document(circuit)
+export function writeNetlist(
+  circuit: Circuit,
+  analyses: readonly AnalysisCard[] = [],
+  look: 'plain' | 'scaled' = 'plain',
+): WrittenNetlist {
+  const document = new Document(circuit, look === 'scaled' ? writeScaled : writeNumber)
   const outer: Place = { nets: new Naming(), scope: scopeOf(circuit), where: '' }
   const body = document.linesOf(circuit, outer)
   const definitions: string[] = []
@@ -40,7 +45,7 @@ export function writeNetlist(circuit: Circuit, analyses: readonly AnalysisCard[]
   }
   const title = circuit.title?.replace(/[\p{Cc}\p{Zl}\p{Zp}]+/gu, ' ').trim() || 'Voskel circuit'
   const initial = Object.entries(circuit.initial ?? {}).map(
-    ([net, v]) => `v(${initialNet(outer, net)})=${writeNumber(v)}`,
+    ([net, v]) => `v(${initialNet(outer, net)})=${document.number(v)}`,
   )
   const cards = [
     ...(initial.length > 0 ? [['.ic', ...initial].join(' ')] : []),
@@ -72,7 +77,10 @@ class Document {
   readonly opamps: OpampDefinitions
   readonly losses = new Set<string>()
 
-  constructor(circuit: Circuit) {
+  constructor(
+    circuit: Circuit,
+    readonly number: (value: number) => string,
+  ) {
     const scopes = [circuit, ...Object.values(circuit.subcircuits ?? {})]
     this.models.reserve(scopes.flatMap((scope) => Object.keys(scope.models ?? {}).map((name) => name.toLowerCase())))
     this.subcircuits.reserve(Object.keys(circuit.subcircuits ?? {}))
@@ -83,7 +91,7 @@ class Document {
   linesOf(circuit: Circuit | Subcircuit, place: Place): string[] {
     const parameters = Object.entries(circuit.parameters ?? {}).map(
       ([name, value]) =>
-        `.param ${name}=${typeof value === 'number' ? writeNumber(value) : `{${netlistExpression(value)}}`}`,
+        `.param ${name}=${typeof value === 'number' ? this.number(value) : `{${netlistExpression(value)}}`}`,
     )
     const models = Object.entries(circuit.models ?? {}).flatMap(([name, { kind, values }]) =>
       this.modelLine(this.models.name(name.toLowerCase()), partKind(kind), values),
@@ -94,7 +102,7 @@ class Document {
 
   modelLine(name: string, kind: PartKind, values: Readonly<Record<string, number>>): string[] {
     if (!kind.modelType) return []
-    const words = Object.entries(values).map(([field, value]) => `${field.toUpperCase()}=${writeNumber(value)}`)
+    const words = Object.entries(values).map(([field, value]) => `${field.toUpperCase()}=${this.number(value)}`)
     return [`.model ${name} ${kind.modelType} (${words.join(' ')})`]
   }
 }
@@ -146,7 +154,7 @@ class Elements {
           this.element(part, letter, suffix),
           ...pins.map((pin) => this.node(part, pin)),
           ...(senses ? [this.element(part, senses)] : []),
-          writeNumber(value),
+          this.document.number(value),
         ].join(' '),
       )
       return [...lost, ...lines]
@@ -204,13 +212,14 @@ class Elements {
   }
 
   private writer(part: Part, kind: PartKind): CardWriter {
+    const { number } = this.document
     return {
-      number: writeNumber,
+      number,
       name: (id) => this.names.name(id.toUpperCase(), id),
       value(field) {
         const formula = part.formulas?.[field]
         if (formula !== undefined) return `{${netlistExpression(formula)}}`
-        return writeNumber(part.values[field] ?? kind.values.find((f) => f.id === field)!.default)
+        return number(part.values[field] ?? kind.values.find((f) => f.id === field)!.default)
       },
     }
   }

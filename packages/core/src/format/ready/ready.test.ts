@@ -12,17 +12,20 @@ import { readyCircuits } from './index.js'
 const circuitOf = (id: string) => readNetlist(readyCircuits.find((r) => r.id === id)!.netlist).circuit
 
 describe('circuits to begin from', () => {
-  test.each(readyCircuits.map((r) => [r.name, r] as const))('%s: read, drawn and written again as it is', (_, ready) => {
-    const { circuit, warnings } = readNetlist(ready.netlist)
-    expect(warnings).toEqual([])
-    const drawn = arranged(circuit, partTexts(circuit))
-    expect(drawnNets(drawn)).toEqual(documentNets(drawn))
-    expect(collisions(drawingOf(drawn, partTexts(drawn)))).toEqual([])
-    const lines = (of: typeof circuit) => writeNetlist(of).text.split('\n').sort()
-    expect(lines(drawn)).toEqual(lines(circuit))
-    const { x } = operatingPoint(formulate(drawn), {})
-    for (const volts of x) expect(Number.isFinite(volts)).toBe(true)
-  })
+  test.each(readyCircuits.map((r) => [r.name, r] as const))(
+    '%s: read, drawn and written again as it is',
+    (_, ready) => {
+      const { circuit, warnings } = readNetlist(ready.netlist)
+      expect(warnings).toEqual([])
+      const drawn = arranged(circuit, partTexts(circuit))
+      expect(drawnNets(drawn)).toEqual(documentNets(drawn))
+      expect(collisions(drawingOf(drawn, partTexts(drawn)))).toEqual([])
+      const lines = (of: typeof circuit) => writeNetlist(of).text.split('\n').sort()
+      expect(lines(drawn)).toEqual(lines(circuit))
+      const { x } = operatingPoint(formulate(drawn), {})
+      for (const volts of x) expect(Number.isFinite(volts)).toBe(true)
+    },
+  )
 
   test('each has its own name, and says what it is for and what to look at', () => {
     expect(new Set(readyCircuits.map((r) => r.id)).size).toBe(readyCircuits.length)
