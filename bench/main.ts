@@ -1,4 +1,5 @@
 import { designFigures } from './design.js'
+import { drawingFigures } from './drawing.js'
 import { acFigures, engineFigures, growthFigures } from './engine.js'
 import { editorFigures } from './editor.js'
 import { interfaceFigures } from './interface.js'
@@ -14,6 +15,7 @@ const parts: Record<string, () => Promise<[title: string, figures: Figure[]][]>>
     ['Engine, against general-purpose libraries (Python)', engineFigures(root)],
   ],
   design: async () => [['Design', designFigures(root)]],
+  drawing: async () => [['Drawing a netlist', drawingFigures()]],
   interface: async () => [['Interface (Chromium)', await interfaceFigures(root)]],
   editor: async () => [['The sheet (Chromium)', await editorFigures(root)]],
 }

@@ -88,7 +88,7 @@ test('rubbish that is pasted says so and changes nothing; a piece comes with fre
   const before = (await circuitOf(page)).parts
   await page.evaluate(() => navigator.clipboard.writeText('not a circuit'))
   await page.keyboard.press('Control+v')
-  await expect(page.getByText('holds no piece of a circuit')).toBeVisible()
+  await expect(page.getByText('holds neither a piece of a circuit nor a netlist')).toBeVisible()
   expect((await circuitOf(page)).parts).toEqual(before)
   await page.keyboard.press('Control+a')
   await page.keyboard.press('Control+c')

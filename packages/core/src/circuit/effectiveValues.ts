@@ -32,6 +32,8 @@ export function scopeOf(circuit: Circuit | Subcircuit, around: Scope | null = nu
  */
 export function effectiveValues(part: Part, scope: Scope): Record<string, EffectiveValue> {
   const kind = partKind(part.kind, part.id)
+  // What a use of a block gives are parameters of the block.
+  if (kind.shapeFor) return {}
   const ofModel = modelOf(part, scope)?.values ?? {}
   for (const given of [ofModel, part.values, part.formulas ?? {}])
     for (const id of Object.keys(given)) fieldOf(part, id)

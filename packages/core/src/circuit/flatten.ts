@@ -213,7 +213,7 @@ class Flattening {
       if (net === undefined) throw invalid(name, `Pin ${k + 1} of ${name} is not connected.`, 'Connect it.')
       inside.set(pin, nodeIndex(net))
     })
-    this.add(definition, `${name}.`, inside, depth + 1, scope)
+    this.add(atThisPlace(definition, part, scope), `${name}.`, inside, depth + 1, scope)
   }
 
   /** Defaults, over them the model's values, over them the part's own, over them its formulas. */
@@ -264,6 +264,24 @@ function atPart<T>(part: string, step: () => T): T {
 
 function invalid(part: string, problem: string, fix: string): VoskelError {
   return new VoskelError('CIRCUIT_INVALID', { problem, fix }, { part })
+}
+
+/** A definition with the parameters that one of its uses gives, worked out where the use stands. */
+function atThisPlace(definition: Subcircuit, part: Part, scope: Scope): Subcircuit {
+  const given = { ...part.values, ...part.formulas }
+  if (Object.keys(given).length === 0) return definition
+  const parameters = { ...definition.parameters }
+  for (const [name, value] of Object.entries(given)) {
+    const own = Object.keys(parameters).find((p) => p.toLowerCase() === name.toLowerCase())
+    if (own === undefined)
+      throw invalid(
+        part.id,
+        `The subcircuit "${part.definition}" of ${part.id} has no parameter "${name}".`,
+        `Its parameters are: ${Object.keys(parameters).join(', ') || 'none'}.`,
+      )
+    parameters[own] = typeof value === 'number' ? value : atPart(part.id, () => scope.parameters.evaluate(value))
+  }
+  return { ...definition, parameters }
 }
 
 /**

@@ -10,8 +10,10 @@ import { removePart } from './removePart.js'
 import { withNamesCarried } from './namesCarried.js'
 import { alignParts } from './alignParts.js'
 import { joinedEnds } from './connect.js'
+import { removeBlock, setBlockParameter } from './changeBlock.js'
 import { drawWire } from './drawWire.js'
 import { growPart } from './growPart.js'
+import { makeBlock } from './makeBlock.js'
 import { moveStretch } from './moveStretch.js'
 import { moveThings } from './moveThings.js'
 import { nameNet, renameNet } from './nameNet.js'
@@ -49,6 +51,9 @@ export const circuitEdits = [
   alignParts,
   drawWire,
   growPart,
+  makeBlock,
+  setBlockParameter,
+  removeBlock,
   moveStretch,
   moveThings,
   nameNet,

@@ -1,4 +1,5 @@
 import type { PartKind, PartShape } from './PartKind.js'
+import { formatShort } from '../../quantity/formatQuantity.js'
 import { textWidth } from '../drawing/lettering.js'
 
 /** Where a pin is looked for by its name, as on a block diagram: what comes in left, what goes out right, supplies above and below. */
@@ -78,5 +79,11 @@ export const subcircuit: PartKind = {
     return shape
   },
   values: [],
+  describe: ({ definition = '', values, formulas }) =>
+    [
+      definition,
+      ...Object.entries(values).map(([name, value]) => `${name} = ${formatShort(value, '')}`),
+      ...Object.entries(formulas ?? {}).map(([name, formula]) => `${name} = ${formula}`),
+    ].join(', '),
   stamp: () => {},
 }

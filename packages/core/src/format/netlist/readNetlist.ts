@@ -1,6 +1,7 @@
 import type { Circuit, Label, Model, Parameter, Part, Subcircuit } from '../../circuit/circuit.js'
 import { Parameters, wrongParameterName } from '../../circuit/parameters.js'
 import { partKinds } from '../../circuit/parts/index.js'
+import { subcircuit } from '../../circuit/parts/subcircuit.js'
 import type { CardContent, PartKind } from '../../circuit/parts/PartKind.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { fail, Reader, syntaxError } from './cardReader.js'
@@ -203,13 +204,17 @@ function openSubcircuit(card: Card, sheet: Sheet): { name: string; token: Token;
   const key = name.text.toLowerCase()
   if (Object.hasOwn(sheet.subcircuits, key))
     fail(name, `The subcircuit "${name.text}" is defined twice.`, 'Rename one of the two.')
-  const odd = card.slice(2).find((t) => '()='.includes(t.text))
-  if (odd)
-    fail(odd, `"${odd.text}" is not expected here; parameters of subcircuits are not read.`, '.subckt NAME node …')
-  const pins = card.slice(2).map((t) => t.text.toLowerCase())
+  const from = card.findIndex((t, k) => k > 1 && (t.text.toLowerCase() === 'params:' || card[k + 1]?.text === '='))
+  const [names, given] = from < 0 ? [card, []] : [card.slice(0, from), card.slice(from)]
+  const odd = names.slice(2).find((t) => '()='.includes(t.text))
+  if (odd) fail(odd, `"${odd.text}" is not expected here.`, '.subckt NAME node … parameter=value …')
+  if (names.length < 3) fail(names.at(-1)!, 'A subcircuit needs a name and at least one node.', '.subckt NAME node …')
+  const pins = names.slice(2).map((t) => t.text.toLowerCase())
   const repeated = pins.find((p, k) => pins.indexOf(p) !== k)
   if (repeated) fail(head, `The subcircuit's node "${repeated}" is named twice.`, 'Give each pin its own node.')
   const scope = new Scope()
+  const words = given[0]?.text.toLowerCase() === 'params:' ? given.slice(1) : given
+  if (words.length > 0) readParameters([head, ...words], scope)
   sheet.subcircuits[key] = { pins, scope, token: head }
   return { name: key, token: head, scope }
 }
@@ -427,13 +432,27 @@ function modelOf(card: Card, kind: PartKind, models: Readonly<Record<string, Mod
 
 function readSubcircuitUse(card: Card, scope: Scope): void {
   const head = card[0]
-  const definition = card.at(-1)!
-  if (card.length < 3) fail(definition, `${head.text} needs nodes and the name of a subcircuit.`, 'Xname node … NAME')
-  const odd = card.slice(1).find((t) => '()='.includes(t.text))
-  if (odd) fail(odd, `"${odd.text}" is not expected here; parameters of subcircuits are not read.`, 'Xname node … NAME')
-  const part: Part = { id: head.text, kind: 'subcircuit', values: {}, definition: definition.text.toLowerCase() }
+  // After the name its parameters, as name=value; some write a word in front of them.
+  const from = card.findIndex((t, k) => k > 0 && (t.text.toLowerCase() === 'params:' || card[k + 1]?.text === '='))
+  const [names, given] = from < 0 ? [card, []] : [card.slice(0, from), card.slice(from)]
+  const definition = names.at(-1)!
+  if (names.length < 3) fail(definition, `${head.text} needs nodes and the name of a subcircuit.`, 'Xname node … NAME')
+  const odd = names.slice(1).find((t) => '()='.includes(t.text))
+  if (odd) fail(odd, `"${odd.text}" is not expected here.`, 'Xname node … NAME parameter=value …')
+  const values: Record<string, number | string> = {}
+  const words = given[0]?.text.toLowerCase() === 'params:' ? given.slice(1) : given
+  const reader = new Reader([head, ...words], 1, new Parameters())
+  while (!reader.done) {
+    const next = reader.maybeAssignment()
+    if (!next) return reader.fail('A parameter is written name=value.', 'Xname node … NAME parameter=value …')
+    values[next.name] = next.value
+  }
+  const part: Part = {
+    ...partOf(head.text, subcircuit, { values }),
+    definition: definition.text.toLowerCase(),
+  }
   scope.addPart(part, head)
-  const nodes = card.slice(1, -1)
+  const nodes = names.slice(1, -1)
   nodes.forEach((t, k) => scope.connect(head.text, `p${k + 1}`, t.text))
   scope.uses.push({ part, token: definition, nodes: nodes.length })
 }

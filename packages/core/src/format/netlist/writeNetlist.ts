@@ -141,7 +141,12 @@ class Elements {
     if (kind.id === 'subcircuit') {
       const pins: string[] = []
       for (let k = 1; this.joined.netOf(part.id, `p${k}`) !== null; k++) pins.push(this.node(part, `p${k}`))
-      return [[this.element(part, 'X'), ...pins, this.document.subcircuits.name(part.definition!)].join(' ')]
+      const given = [
+        ...Object.entries(part.values).map(([name, value]) => `${name}=${this.document.number(value)}`),
+        ...Object.entries(part.formulas ?? {}).map(([name, formula]) => `${name}={${netlistExpression(formula)}}`),
+      ]
+      const use = this.document.subcircuits.name(part.definition!)
+      return [[this.element(part, 'X'), ...pins, use, ...given].join(' ')]
     }
     const nodes = kind.pins.map((pin) => this.node(part, pin))
     const lost = this.lost(part, kind)

@@ -1,0 +1,90 @@
+import { VoskelError } from '../errors/VoskelError.js'
+import type { Circuit, Part, Subcircuit } from './circuit.js'
+
+/** The circuit inside a block, with what it may name from outside: models, parameters and other blocks. */
+export function insideOf(circuit: Circuit, block: string): Circuit {
+  const { pins: _pins, ...own } = definitionOf(circuit, block)
+  const models = { ...circuit.models, ...own.models }
+  const parameters = { ...circuit.parameters, ...own.parameters }
+  return {
+    ...own,
+    ...(Object.keys(models).length > 0 && { models }),
+    ...(Object.keys(parameters).length > 0 && { parameters }),
+    ...(circuit.subcircuits && { subcircuits: circuit.subcircuits }),
+  }
+}
+
+/**
+ * The circuit with another inside of a block, wherever the block is used.
+ *
+ * @throws VoskelError `CIRCUIT_INVALID` where the block would contain itself
+ */
+export function withInside(circuit: Circuit, block: string, inside: Circuit): Circuit {
+  const { pins } = definitionOf(circuit, block)
+  const { subcircuits: others, initial: _initial, models, parameters, ...rest } = inside
+  const own = <T>(have: Record<string, T> = {}, outer: Record<string, T> = {}, before: Record<string, T> = {}) =>
+    Object.fromEntries(
+      Object.entries(have).filter(
+        ([name, value]) => name in before || JSON.stringify(outer[name]) !== JSON.stringify(value),
+      ),
+    )
+  const before = definitionOf(circuit, block)
+  const ownModels = own(models, circuit.models, before.models)
+  const ownParameters = own(parameters, circuit.parameters, before.parameters)
+  const definition: Subcircuit = {
+    ...rest,
+    pins,
+    ...(Object.keys(ownModels).length > 0 && { models: ownModels }),
+    ...(Object.keys(ownParameters).length > 0 && { parameters: ownParameters }),
+  }
+  const next = { ...circuit, subcircuits: { ...circuit.subcircuits, ...others, [block]: definition } }
+  refuseCircles(next, block)
+  return next
+}
+
+/** The names of the blocks that a circuit uses, and how often. */
+export function usesOf(circuit: Circuit | Subcircuit): Map<string, number> {
+  const uses = new Map<string, number>()
+  for (const { kind, definition } of circuit.parts)
+    if (kind === 'subcircuit' && definition !== undefined) uses.set(definition, (uses.get(definition) ?? 0) + 1)
+  return uses
+}
+
+/** @throws VoskelError `CIRCUIT_INVALID` where a block is used inside itself, be it through others */
+export function refuseCircles(circuit: Circuit, block: string): void {
+  const seen = new Set<string>()
+  const open = [block]
+  for (let name = open.pop(); name !== undefined; name = open.pop()) {
+    const definition =
+      circuit.subcircuits && Object.hasOwn(circuit.subcircuits, name) ? circuit.subcircuits[name] : null
+    for (const used of definition ? usesOf(definition).keys() : []) {
+      if (used === block)
+        throw new VoskelError('CIRCUIT_INVALID', {
+          problem: `The block "${block}" would contain itself${name === block ? '' : `, inside "${name}"`}.`,
+          fix: 'Use another block there, or make a new one of what is to be repeated.',
+        })
+      if (!seen.has(used)) open.push(used)
+      seen.add(used)
+    }
+  }
+}
+
+/** @throws VoskelError `CIRCUIT_INVALID` naming the blocks that there are */
+export function definitionOf(circuit: Circuit, block: string): Subcircuit {
+  const { subcircuits = {} } = circuit
+  if (Object.hasOwn(subcircuits, block)) return subcircuits[block]
+  throw new VoskelError('CIRCUIT_INVALID', {
+    problem: `There is no block "${block}" in this circuit.`,
+    fix: `Its blocks are: ${Object.keys(subcircuits).join(', ') || 'none'}.`,
+  })
+}
+
+/** A use of a block as a part, but for its name and its place. */
+export function useOf(circuit: Circuit, block: string): Omit<Part, 'id'> {
+  return { kind: 'subcircuit', values: {}, definition: block, pins: [...definitionOf(circuit, block).pins] }
+}
+
+/** The parameters that a use of a block may give otherwise, with what they are inside. */
+export function parametersOf(circuit: Circuit, block: string): Readonly<Record<string, number | string>> {
+  return definitionOf(circuit, block).parameters ?? {}
+}
