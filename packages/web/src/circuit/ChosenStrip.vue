@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 /** What can be done to several chosen parts at once. */
 const { circuit, chosen } = defineProps<{ circuit: Circuit; chosen: ReadonlySet<string> }>()
-const emit = defineEmits<{ edit: [call: EditCall]; scale: [] }>()
+const emit = defineEmits<{ edit: [call: EditCall]; scale: []; block: [] }>()
 
 const parts = computed(() => [...chosen])
 const areAside = computed(() => circuit.parts.every((p) => !chosen.has(p.id) || p.aside !== undefined))
@@ -38,6 +38,7 @@ const aside = (as: 'open' | 'short' | null) => emit('edit', { edit: 'set-aside',
       </button>
     </template>
     <button type="button" class="pill" @click="emit('scale')">scale</button>
+    <button type="button" class="pill" title="Make a block of them" @click="emit('block')">block</button>
   </div>
 </template>
 

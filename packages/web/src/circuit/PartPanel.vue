@@ -13,6 +13,7 @@ import {
 import { computed, ref } from 'vue'
 import HandField from './HandField.vue'
 import { valuesIn } from './scene'
+import BlockFields from './BlockFields.vue'
 import TypedField from './TypedField.vue'
 import WaveformFields from './WaveformFields.vue'
 
@@ -22,6 +23,7 @@ const emit = defineEmits<{
   edit: [call: EditCall]
   turn: [part: string, field: string, value: number, group: string]
   close: []
+  open: [block: string]
 }>()
 
 const kind = computed(() => partKind(part.kind))
@@ -116,6 +118,13 @@ function setStart(typed: TypedValue | null) {
       :part="part"
       :value="values?.[hand.field]?.value ?? null"
       @turn="(...what) => emit('turn', ...what)"
+    />
+    <BlockFields
+      v-if="part.kind === 'subcircuit'"
+      :part="part"
+      :circuit="circuit"
+      @edit="(call) => emit('edit', call)"
+      @open="(block) => emit('open', block)"
     />
     <section>
       <TypedField

@@ -5,8 +5,8 @@ import { resistorLook } from './look'
 import PartPicture from './PartPicture.vue'
 
 /** Every kind of part and named net, in groups of what they do: a click grows one from the tip, a drag drops it. */
-const { nets } = defineProps<{ nets: readonly string[] }>()
-const emit = defineEmits<{ say: [text: string]; dragged: [kind: string | null] }>()
+const { nets, blocks } = defineProps<{ nets: readonly string[]; blocks: readonly string[] }>()
+const emit = defineEmits<{ say: [text: string]; block: [name: string]; dragged: [kind: string | null] }>()
 
 /** What stands for each group. */
 const SHOWN: Readonly<Record<PartGroup, string>> = {
@@ -34,6 +34,12 @@ const listedNets = computed(() => {
   const wanted = query.value.trim().toLowerCase()
   if (open.value !== 'join' && wanted === '') return []
   return nets.filter((n) => n !== '0' && n.toLowerCase().includes(wanted))
+})
+
+const listedBlocks = computed(() => {
+  const wanted = query.value.trim().toLowerCase()
+  if (open.value !== 'join' && wanted === '') return []
+  return blocks.filter((b) => b.toLowerCase().includes(wanted))
 })
 
 async function show(group: PartGroup) {
@@ -90,13 +96,24 @@ function drag(event: DragEvent, kind: string) {
             <span>{{ k.name }}</span>
           </button>
         </li>
+        <li v-for="b in listedBlocks" :key="`block ${b}`">
+          <button
+            type="button"
+            draggable="true"
+            @click="((open = null), emit('block', b))"
+            @dragstart="drag($event, `block:${b}`)"
+            @dragend="emit('dragged', null)"
+          >
+            <span class="net">{{ b }}</span> block {{ b }}
+          </button>
+        </li>
         <li v-for="n in listedNets" :key="`net ${n}`">
           <button type="button" @click="say(`&quot;${n}&quot;`)">
             <span class="net">{{ n }}</span> net {{ n }}
           </button>
         </li>
       </ul>
-      <p v-if="listed.length + listedNets.length === 0" class="none">No part is called so.</p>
+      <p v-if="listed.length + listedNets.length + listedBlocks.length === 0" class="none">No part is called so.</p>
       <label v-if="open === 'resist'" class="look"
         ><input v-model="resistorLook" type="checkbox" true-value="zigzag" false-value="box" /> Draw resistances as
         zigzags</label

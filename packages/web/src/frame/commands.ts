@@ -127,6 +127,13 @@ function sheetCommands(sheet: ReturnType<typeof useSheetStore>): Command[] {
       enabled: several,
       run: align('even-column'),
     },
+    { id: 'block', name: 'Make a block of what is chosen', enabled: some, run: () => (sheet.isNaming = true) },
+    {
+      id: 'block-close',
+      name: 'Back from the block to the circuit',
+      enabled: () => sheet.inside !== null,
+      run: () => sheet.openBlock(null),
+    },
     { id: 'details', name: 'Details of the chosen part', enabled: some, run: () => (sheet.isDetailed = true) },
   ]
 }

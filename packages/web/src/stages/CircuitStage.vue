@@ -24,6 +24,7 @@ import {
 import { ElButton, ElDialog, ElMessage } from 'element-plus'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { isFromTextField } from '../components/textField'
+import BlockName from '../circuit/BlockName.vue'
 import ChosenStrip from '../circuit/ChosenStrip.vue'
 import CircuitSheet from '../circuit/CircuitSheet.vue'
 import FindingList from '../circuit/FindingList.vue'
@@ -71,7 +72,8 @@ const NetlistEntry = defineAsyncComponent(() => import('../circuit/NetlistEntry.
 const netlist = ref<{ follow: () => void } | null>(null)
 const explaining = ref(false)
 const formulas = computed(() => results.sheet)
-const findings = computed(() => results.circuit?.findings ?? [])
+/** What is said of the whole circuit is not said inside a block. */
+const findings = computed(() => (sheet.inside === null ? (results.circuit?.findings ?? []) : []))
 const isRefused = computed(() => findings.value.some((f) => f.severity === 'error'))
 const found = computed(() => {
   const marks = new Map<string, 'error' | 'warning'>()
@@ -98,6 +100,7 @@ const selected = computed(() => {
   const [id, more] = [...sheet.chosen.parts]
   return more === undefined ? (circuit.value?.parts.find((p) => p.id === id) ?? null) : null
 })
+const blocks = computed(() => Object.keys(circuit.value?.subcircuits ?? {}))
 const nets = computed(() => [...new Set(circuit.value?.labels.map((l) => l.name) ?? [])])
 
 /** A circuit without a drawing, part by part. */
@@ -180,6 +183,11 @@ function drop(event: DragEvent) {
   const kind = dragged.value
   dragged.value = null
   if (kind === null || !drawing.value) return
+  if (kind.startsWith('block:')) {
+    const hit = drawing.value.hitAt(event)
+    sheet.putBlock(kind.slice('block:'.length), hit.kind === 'paper' ? hit.at : undefined)
+    return
+  }
   const refs = partKind(kind).refersToParts === 1 ? circuit.value?.parts.find((p) => p.kind === 'voltage-source') : null
   const part = { kind, values: {}, ...(refs && { refs: [refs.id] }) }
   const hit = drawing.value.hitAt(event)
@@ -292,8 +300,15 @@ const detail = computed(() => {
 <template>
   <section class="stage" :class="{ stale: results.stale }" aria-label="Circuit">
     <header class="tools">
-      <span class="what">{{ family }}</span>
-      <span class="soft">{{ values }}</span>
+      <template v-if="sheet.inside !== null">
+        <button class="plain-button strong" @click="sheet.openBlock(null)">‹ The circuit</button>
+        <span class="what">inside {{ sheet.inside }}</span>
+        <span class="soft">every place of it follows</span>
+      </template>
+      <template v-else>
+        <span class="what">{{ family }}</span>
+        <span class="soft">{{ values }}</span>
+      </template>
       <span class="space" />
       <button class="plain-button" :disabled="!circuit" @click="drawing?.fit()">Show all</button>
       <label class="soft"
@@ -336,7 +351,7 @@ const detail = computed(() => {
     <div v-else-if="!canDraw" class="undrawn">
       <p>
         This circuit came without a drawing. It is simulated all the same.
-        <ElButton type="primary" size="small" @click="sheet.arrange">Draw it</ElButton>
+        <ElButton v-if="sheet.inside === null" type="primary" size="small" @click="sheet.arrange">Draw it</ElButton>
       </p>
       <table>
         <thead>
@@ -358,7 +373,13 @@ const detail = computed(() => {
       </table>
     </div>
     <div v-else class="desk">
-      <PartTray :nets="nets" @say="(text) => drawing?.say(text)" @dragged="(kind) => (dragged = kind)" />
+      <PartTray
+        :nets="nets"
+        :blocks="blocks"
+        @say="(text) => drawing?.say(text)"
+        @block="(name) => sheet.putBlock(name)"
+        @dragged="(kind) => (dragged = kind)"
+      />
       <CircuitSheet
         ref="drawing"
         class="sheet"
@@ -369,7 +390,7 @@ const detail = computed(() => {
         :found-nets="foundNets"
         :curves="curves"
         :roles="{ input, output }"
-        :rest="sheet.layer === 'operating-point' ? sheet.rest : null"
+        :rest="sheet.layer === 'operating-point' && sheet.inside === null ? sheet.rest : null"
         @edit="(call, goesOn) => sheet.act(call, goesOn)"
         @tip="sheet.moveTip"
         @choose="(chosen) => (sheet.chosen = chosen)"
@@ -403,6 +424,7 @@ const detail = computed(() => {
             :chosen="sheet.chosen.parts"
             @edit="(call) => sheet.act(call)"
             @scale="sheet.below = 'parameters'"
+            @block="sheet.isNaming = true"
           />
           <button
             v-else-if="selected && !sheet.isDetailed"
@@ -422,6 +444,7 @@ const detail = computed(() => {
           @edit="(call) => sheet.act(call)"
           @turn="sheet.turn"
           @close="((sheet.isDetailed = false), drawing?.focus())"
+          @open="sheet.openBlock"
         />
         <div class="bottom">
           <p v-if="sheet.isBlank" class="begin">
@@ -472,13 +495,21 @@ const detail = computed(() => {
       @initial="(net, voltage) => sheet.act({ edit: 'set-initial', args: { net, voltage } })"
     />
     <NetlistPanel
-      v-if="circuit && sheet.below === 'netlist'"
+      v-if="circuit && sheet.inside === null && sheet.below === 'netlist'"
       ref="netlist"
       class="below netlist"
-      :circuit="circuit"
+      :circuit="sheet.whole ?? circuit"
       :title="design.document?.name ?? ''"
       @edit="(call) => sheet.act(call) && netlist?.follow()"
     />
+    <ElDialog v-model="sheet.isNaming" title="A block" width="min(460px, 94vw)" destroy-on-close>
+      <BlockName
+        v-if="sheet.isNaming"
+        :count="sheet.chosen.parts.size"
+        @make="sheet.makeBlock"
+        @close="sheet.isNaming = false"
+      />
+    </ElDialog>
     <ElDialog
       :model-value="sheet.pasted !== null"
       title="A netlist"

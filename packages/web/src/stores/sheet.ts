@@ -1,6 +1,9 @@
 import {
   type Circuit,
   circuitEdit,
+  insideOf,
+  useOf,
+  withBlockEdit,
   type EditCall,
   type OperatingReport,
   patched,
@@ -35,13 +38,32 @@ export const useSheetStore = defineStore('sheet', () => {
   const results = useResultsStore()
 
   /** The drawn circuit, or the computed one with what is said of its parts now. */
-  const circuit = computed((): Circuit | null => {
+  const whole = computed((): Circuit | null => {
     const own = design.document?.circuit
     if (!own) return null
     if (own.origin === 'drawn') return own.circuit
     const base = results.circuit?.base ?? (results.isEmpty ? own.witness : undefined)
     return base ? patched(base, own.patches).circuit : null
   })
+
+  /** The block that is open on the sheet. */
+  const opened = ref<string | null>(null)
+  const inside = computed(() =>
+    opened.value !== null && whole.value && Object.hasOwn(whole.value.subcircuits ?? {}, opened.value)
+      ? opened.value
+      : null,
+  )
+  /** What lies on the sheet: the circuit, or the inside of a block. */
+  const circuit = computed(() =>
+    whole.value && inside.value !== null ? insideOf(whole.value, inside.value) : whole.value,
+  )
+
+  function openBlock(block: string | null) {
+    opened.value = block
+    chosen.value = NOTHING_CHOSEN
+    place.value = null
+    isDetailed.value = false
+  }
 
   const chosen = shallowRef<Chosen>(NOTHING_CHOSEN)
   const place = shallowRef<Spot | null>(null)
@@ -63,8 +85,7 @@ export const useSheetStore = defineStore('sheet', () => {
   watch(
     () => design.id,
     () => {
-      chosen.value = NOTHING_CHOSEN
-      place.value = null
+      openBlock(null)
     },
   )
 
@@ -96,9 +117,11 @@ export const useSheetStore = defineStore('sheet', () => {
     const before = circuit.value
     if (!document) return false
     try {
-      const next = withCircuitEdit(document, call)
+      const block = inside.value
+      const next = block === null ? withCircuitEdit(document, call) : withBlockEdit(document, block, call)
       const at = tip.value
-      design.edit(circuitEdit(call).label, next, group)
+      const { label } = circuitEdit(call)
+      design.edit(block === null ? label : `${label}, in ${block}`, next, group)
       const after = circuit.value
       if (before && after) place.value = tipAfter(before, after, at, goesOn)
       return true
@@ -139,10 +162,28 @@ export const useSheetStore = defineStore('sheet', () => {
     chosen.value = NOTHING_CHOSEN
   }
 
+  /** A block is being made of what is chosen: its name is asked. */
+  const isNaming = ref(false)
+
+  function makeBlock(name: string) {
+    if (!act({ edit: 'make-block', args: { parts: [...chosen.value.parts], name } })) return
+    isNaming.value = false
+    chosen.value = NOTHING_CHOSEN
+  }
+
+  /** A block once more, at a place or beside everything. */
+  function putBlock(block: string, at?: { x: number; y: number }) {
+    if (!circuit.value) return
+    const part = useOf(circuit.value, block)
+    const low = circuit.value.parts.reduce((most, p) => Math.max(most, p.at?.y ?? 0), 0)
+    act({ edit: 'put-part', args: { part, at: { ...(at ?? { x: 0, y: low + 12 }), rotation: 0 } } })
+  }
+
   /** Nothing is drawn yet but what a blank sheet begins with. */
   const isBlank = computed(
     () =>
       design.document?.circuit.origin === 'drawn' &&
+      inside.value === null &&
       (circuit.value?.parts.filter((p) => p.kind !== 'ground').length ?? 0) <= 1,
   )
 
@@ -188,7 +229,7 @@ export const useSheetStore = defineStore('sheet', () => {
   /** Lays the whole drawing out anew. */
   async function arrange() {
     const { document } = design
-    if (!document || !circuit.value) return
+    if (!document || !circuit.value || inside.value !== null) return
     const { input, output } = document.study ?? {}
     const question = {
       circuit: circuit.value,
@@ -224,6 +265,12 @@ export const useSheetStore = defineStore('sheet', () => {
 
   return {
     circuit,
+    whole,
+    inside,
+    openBlock,
+    isNaming,
+    makeBlock,
+    putBlock,
     chosen,
     tip,
     isDetailed,

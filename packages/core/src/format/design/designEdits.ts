@@ -1,3 +1,4 @@
+import { insideOf, withInside } from '../../circuit/blocks.js'
 import type { Circuit, GridPoint } from '../../circuit/circuit.js'
 import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
 import { partKind } from '../../circuit/parts/index.js'
@@ -36,6 +37,17 @@ export function withCircuitEdit(design: Design, call: EditCall): Design {
   // What is looked at follows a name.
   const renamed = renamedBy(call)
   return renamed ? withLookedAtRenamed(next, renamed.what, renamed.from, renamed.to) : next
+}
+
+/**
+ * Something done inside a block, wherever it is used.
+ *
+ * @throws VoskelError as `withCircuitEdit`; `CIRCUIT_INVALID` where there is no such block, or it would contain itself
+ */
+export function withBlockEdit(design: Design, block: string, call: EditCall): Design {
+  const circuit = design.circuit.origin === 'drawn' ? design.circuit.circuit : circuitShown(design).circuit
+  const inside = circuitEdit(call).apply(insideOf(circuit, block))
+  return withDrawnCircuit(design, withInside(circuit, block, inside))
 }
 
 function withEditedCircuit(design: Design, call: EditCall): Design {

@@ -42,8 +42,11 @@ export type Way = 'up' | 'down'
 
 /** Where a circuit begins and ends, where that is known. */
 export interface Ends {
+  /** The driving source. */
   readonly input?: string
   readonly output?: string
+  /** Of a block: the nets that are its pins, the first one its input. */
+  readonly pins?: readonly string[]
 }
 
 const USUAL_OUTPUT = 'out'
@@ -88,7 +91,8 @@ export class Sketch {
         }),
     )
     const source = this.sourceNamed(ends.input)
-    this.input = source && (this.hotNetOf(source) ?? null)
+    const [first] = ends.pins ?? []
+    this.input = first ?? (source && (this.hotNetOf(source) ?? null))
     const output = ends.output ?? USUAL_OUTPUT
     this.output = this.nets.nets.includes(output) && output !== GROUND_NAME ? output : null
     this.findRails(source)

@@ -120,6 +120,37 @@ describe('circuits of all topologies, drawn anew', () => {
   })
 })
 
+describe('blocks', () => {
+  test('their insides are drawn as well, with their pins by name', () => {
+    const text = `two
+V1 in 0 AC 1
+X1 in m low
+X2 m out low
+RL out 0 1k
+.subckt low a b
+R1 a x 1k
+R2 x b 1k
+C1 x 0 1n
+.ends
+.end
+`
+    const { circuit } = readNetlist(text)
+    const after = expectFaithful(circuit)
+    const { pins, ...inside } = after.subcircuits!.low
+    expect(pins).toEqual(['a', 'b'])
+    expect(netsOf(inside)).toEqual(netsOf(circuit.subcircuits!.low))
+    expect(collisions(drawingOfAll(inside))).toEqual([])
+    expect(
+      inside.labels
+        .filter((l) => l.shown !== false)
+        .map((l) => l.name)
+        .sort(),
+    ).toEqual(['a', 'b'])
+    // What lies already stays.
+    expect(drawn(after).subcircuits).toEqual(after.subcircuits)
+  })
+})
+
 describe('any circuit', () => {
   test('500 random netlists: what is drawn is what was said, and nothing lies on anything', () => {
     fc.assert(

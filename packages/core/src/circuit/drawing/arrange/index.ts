@@ -1,8 +1,9 @@
-import type { Circuit, GridPoint, Label, Part } from '../../circuit.js'
+import type { Circuit, GridPoint, Label, Part, Subcircuit } from '../../circuit.js'
 import { NetMap } from '../../NetMap.js'
 import { Boxes } from '../Boxes.js'
 import { inflated, ring, symbolBox } from '../geometry.js'
 import { type PlacedPin, placedPins } from '../pins.js'
+import { partTexts } from '../texts.js'
 import type { Group } from './Group.js'
 import { lay } from './lay.js'
 import { groupBy } from './order.js'
@@ -23,6 +24,31 @@ const AIR = 1.5
  * @throws VoskelError as `resolveNets`
  */
 export function arranged(circuit: Circuit, textOf: (part: Part) => string | null, ends: Ends = {}): Circuit {
+  const { subcircuits } = circuit
+  const drawn = arrangedAlone(circuit, textOf, ends)
+  if (!subcircuits) return drawn
+  const inside = Object.entries(subcircuits).map(([name, block]) => [name, blockArranged(block, circuit)] as const)
+  return { ...drawn, subcircuits: Object.fromEntries(inside) }
+}
+
+/** A block's inside drawn anew, where nothing of it has a place. */
+function blockArranged(block: Subcircuit, { models, parameters }: Circuit): Subcircuit {
+  if (block.parts.some((p) => p.at)) return block
+  const { pins, ...own } = block
+  const output = pins.find((pin) => /^out/i.test(pin)) ?? pins.at(-1)
+  const named = {
+    ...own,
+    models: { ...models, ...own.models },
+    parameters: { ...parameters, ...own.parameters },
+  }
+  const { parts, wires, junctions, labels } = arrangedAlone(own, partTexts(named), {
+    pins,
+    ...(output !== undefined && { output }),
+  })
+  return { ...block, parts, wires, junctions, labels }
+}
+
+function arrangedAlone(circuit: Circuit, textOf: (part: Part) => string | null, ends: Ends): Circuit {
   const sketch = new Sketch(circuit, ends)
   const board = lay(sketch, textOf)
   const grounds = groundsOf(circuit, board)
@@ -42,7 +68,7 @@ export function arranged(circuit: Circuit, textOf: (part: Part) => string | null
   const { wires, junctions, named } = wired({ ...bare, labels: names.labels }, pins, clusters, board.ways)
   for (const { net, end } of named) names.show(net, end)
   if (output) names.show(output.net, { junction: output.id })
-  names.rest(board)
+  names.rest(board, ends.pins ?? [])
   return { ...bare, wires, junctions, labels: names.labels }
 }
 
@@ -152,13 +178,13 @@ class Names {
     return pins.some((p) => p.at.x === at.x && p.at.y === at.y) ? null : { net, id: 'J0', at }
   }
 
-  /** What is not said yet: the output at a pin, other names without being shown. */
-  rest(board: Group): void {
+  /** What is not said yet: the output and a block's pins at a pin of a part, other names without being shown. */
+  rest(board: Group, shown: readonly string[]): void {
     for (const name of this.given) {
       if (this.said.has(name)) continue
       const end = this.sketch.nets.pinsOf(name).find(({ part }) => board.places.has(part))
       if (!end) continue
-      if (name === this.sketch.output) this.show(name, { ...end })
+      if (name === this.sketch.output || shown.includes(name)) this.show(name, { ...end })
       else this.labels.push({ id: this.nextId(), name, end: { ...end }, shown: false })
     }
   }

@@ -1,0 +1,62 @@
+import { expect, test } from './voskel.js'
+
+test('a block made of a selection, placed three times, edited in place, undone in one step', async ({ page }) => {
+  await page.goto('/')
+  await expect(page.getByText('Skarn Holm').first()).toBeVisible()
+  await page.keyboard.press('n')
+  await page.keyboard.press('b')
+  const sheet = page.getByRole('application').first()
+  await sheet.focus()
+  await page.keyboard.type('1k')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.type('100nF')
+  await page.keyboard.press('Enter')
+  await expect(page.locator('[data-symbol="C1"]')).toHaveCount(1)
+
+  // The resistor and the capacitor: all but the source, which is taken out of the choice.
+  await page.keyboard.press('Control+a')
+  await page.locator('[data-symbol="V1"]').click({ modifiers: ['Shift'], force: true })
+  await page.getByRole('button', { name: 'block', exact: true }).click()
+  const asking = page.getByRole('dialog', { name: 'A block' })
+  await asking.getByLabel('Name').fill('low')
+  await asking.getByRole('button', { name: 'Make the block' }).click()
+  await expect(page.locator('[data-symbol="X1"]')).toHaveCount(1)
+  await expect(page.locator('[data-symbol="R1"]')).toHaveCount(0)
+
+  // Twice more from the tray.
+  for (const part of ['X2', 'X3']) {
+    await page.getByRole('navigation', { name: 'Parts' }).getByRole('button', { name: 'join' }).click()
+    await page.getByRole('button', { name: 'block low' }).click()
+    await expect(page.locator(`[data-symbol="${part}"]`)).toHaveCount(1)
+  }
+
+  // Opened from one of its places.
+  await page.locator('[data-symbol="X3"]').click({ force: true })
+  await page.getByRole('button', { name: 'X3 in detail' }).click()
+  await expect(page.getByText('in 3 places')).toBeVisible()
+  await page.getByRole('button', { name: 'Open the block' }).click()
+  await expect(page.getByText('inside low')).toBeVisible()
+  await expect(page.locator('[data-symbol="R1"]')).toHaveCount(1)
+  await expect(page.locator('[data-symbol="X1"]')).toHaveCount(0)
+  await page.locator('.label [data-part="R1"]').click()
+  await page.keyboard.type('2.2k')
+  await page.keyboard.press('Enter')
+  await expect(page.locator('.label [data-part="R1"]')).toHaveText('2.200 kΩ')
+
+  // One step, which the button takes back for all three.
+  const undo = page.getByRole('button', { name: 'Undo' })
+  await expect(undo).toHaveAttribute('title', 'Undo value of R1, in low')
+  await undo.click()
+  await expect(page.locator('.label [data-part="R1"]')).toHaveText('1.000 kΩ')
+  await page.getByRole('button', { name: '‹ The circuit' }).click()
+  await expect(page.locator('[data-symbol="X1"]')).toHaveCount(1)
+
+  // A block cannot be put into itself.
+  await page.locator('[data-symbol="X1"]').click({ force: true })
+  await page.getByRole('button', { name: 'X1 in detail' }).click()
+  await page.getByRole('button', { name: 'Open the block' }).click()
+  await page.getByRole('navigation', { name: 'Parts' }).getByRole('button', { name: 'join' }).click()
+  await page.getByRole('button', { name: 'block low' }).click()
+  await expect(page.getByText('The block "low" would contain itself')).toBeVisible()
+})
