@@ -6,7 +6,7 @@ export { isText, readable } from './errors/readable.js'
 export { type ErrorPlace, type Failure, toFailure, VoskelError } from './errors/VoskelError.js'
 
 export { parseQuantity } from './quantity/parseQuantity.js'
-export { DEFAULT_DIGITS, formatExact, formatQuantity } from './quantity/formatQuantity.js'
+export { DEFAULT_DIGITS, formatExact, formatQuantity, formatShort } from './quantity/formatQuantity.js'
 export { parseSignal, type Signal, signalText } from './quantity/signal.js'
 export {
   nearestPreferred,

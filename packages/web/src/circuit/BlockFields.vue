@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { type Circuit, type EditCall, type Part, scopeOf, type TypedValue, VoskelError } from '@voskel/core'
+import {
+  type Circuit,
+  type EditCall,
+  formatShort,
+  type Part,
+  scopeOf,
+  type TypedValue,
+  VoskelError,
+} from '@voskel/core'
+import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 import TypedField from './TypedField.vue'
 
@@ -14,7 +23,7 @@ const parts = computed(() => definition.value?.parts.filter((p) => p.kind !== 'g
 const rows = computed(() =>
   Object.entries(definition.value?.parameters ?? {}).map(([name, own]) => ({
     name,
-    own: `${own} inside`,
+    own: `${typeof own === 'number' ? formatShort(own, '') : own} inside`,
     value: part.values[name] ?? valueOf(part.formulas?.[name]),
     formula: part.formulas?.[name] ?? null,
   })),
@@ -44,7 +53,7 @@ function set(parameter: string, typed: TypedValue | null) {
         Block <b>{{ part.definition }}</b>: {{ parts }} {{ parts === 1 ? 'part' : 'parts' }}, in {{ places }}
         {{ places === 1 ? 'place' : 'places' }}
       </p>
-      <button type="button" class="plain-button open" @click="emit('open', part.definition!)">Open the block</button>
+      <ElButton class="open" size="small" @click="emit('open', part.definition!)">Open the block</ElButton>
       <TypedField
         v-for="r in rows"
         :key="r.name"

@@ -37,7 +37,10 @@ const models = computed(() =>
 )
 const nets = computed(() => {
   const map = NetMap.of(circuit)
-  return partShape(part).pins.map((pin) => ({ pin, net: map.netOf(part.id, pin) ?? 'open' }))
+  return partShape(part).pins.map((pin, k) => ({
+    pin: part.pins?.[k] ?? pin,
+    net: map.netOf(part.id, pin) ?? 'open',
+  }))
 })
 const unit = computed(() => (part.kind === 'current-source' ? 'A' : 'V'))
 const hasReal = ref(false)

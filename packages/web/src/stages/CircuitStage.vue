@@ -405,6 +405,7 @@ const detail = computed(() => {
       >
         <div class="top">
           <PointStrip
+            v-if="sheet.inside === null"
             class="over"
             :circuit="circuit"
             :tip="sheet.tip"

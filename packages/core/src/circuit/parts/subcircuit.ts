@@ -65,7 +65,8 @@ const known = new Map<string, PartShape>()
 /** A use of one of the circuit's own definitions; flattening replaces it, so it has no equations itself. */
 export const subcircuit: PartKind = {
   id: 'subcircuit',
-  name: 'Subcircuit',
+  name: 'Block',
+  words: ['subcircuit'],
   letter: 'X',
   group: 'join',
   // Pins are numbered p1, p2, … by the definition.
