@@ -569,6 +569,7 @@ const detail = computed(() => {
 
 .desk {
   display: flex;
+  overflow: hidden;
   flex: 1;
   min-height: 0;
 }

@@ -176,9 +176,10 @@ function sidesOf(
   { end }: Circuit['labels'][number],
   wired: ReadonlySet<string>,
 ): readonly NameSide[] {
-  if (!('part' in end) || wired.has(`${end.part} ${end.pin}`)) return NAME_SIDES
+  if (!('part' in end)) return NAME_SIDES
   const part = circuit.parts.find((p) => p.id === end.part)!
-  const { faces } = pinAt(part, part.at!, end.pin)
+  const { x, y, faces } = pinAt(part, part.at!, end.pin)
+  if (wired.has(`${x} ${y}`)) return NAME_SIDES
   const first = faces === 'up' ? 'above' : faces === 'down' ? 'below' : faces
   return [first, ...NAME_SIDES.filter((side) => side !== first)]
 }
@@ -198,7 +199,9 @@ export function namePlaces(circuit: Circuit): Map<string, Box> {
   })
   if (found.size === shown.length) return found
   const taken = new Boxes([...drawn(circuit), ...found.values()])
-  const wired = new Set(circuit.wires.flatMap((w) => w.ends.map((e) => ('part' in e ? `${e.part} ${e.pin}` : ''))))
+  const wired = new Set(
+    circuit.wires.flatMap((w) => w.ends.flatMap((e) => endPoint(circuit, e) ?? []).map(({ x, y }) => `${x} ${y}`)),
+  )
   for (const { label, at } of free) {
     if (found.has(label.id)) continue
     const boxes = sidesOf(circuit, label, wired).map((side) => nameBox(label.name, at, side))

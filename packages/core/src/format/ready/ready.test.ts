@@ -84,9 +84,12 @@ describe('what is said to be looked at is there', () => {
     expect(gainAt('two-stage-amplifier', 100)).toBeCloseTo(1, 2)
   })
 
-  test('tone control: flat at half', () => {
-    // Bass and treble against the middle: within the tolerance of a network of few parts.
-    const middle = gainAt('tone-control', 1000)
-    for (const f of [30, 15e3]) expect(20 * Math.log10(gainAt('tone-control', f) / middle)).toBeCloseTo(0, -1)
+  test('tone control: flat at half by symmetry; bass lifts by (10k + 100k)/10k', () => {
+    for (const f of [1, 30, 1e3, 15e3, 100e3]) expect(gainAt('tone-control', f)).toBeCloseTo(1, 5)
+    const lifted = { ...circuitOf('tone-control'), parameters: { bass: 1, treble: 0.5 } }
+    const { transfer } = polesAndZeros(formulate(lifted), { output: 'out', input: 'V1' })
+    const { re, im } = evaluate(transfer, { re: 0, im: 2 * Math.PI * 1e-3 })
+    // Each half of a turned resistance keeps 1 Ω.
+    expect(Math.hypot(re, im)).toBeCloseTo(110001 / 10001, 3)
   })
 })
