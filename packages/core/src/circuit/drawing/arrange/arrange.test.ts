@@ -120,6 +120,30 @@ describe('circuits of all topologies, drawn anew', () => {
   })
 })
 
+test('a cascode stands on its transistor, a follower beside it', () => {
+  const { circuit } = readNetlist(
+    [
+      'Cascode',
+      'VDD vdd 0 5',
+      'VB b2 0 2.5',
+      'V1 in 0 DC 1 AC 1',
+      'M1 d1 in 0 0 n W=10u L=1u',
+      'M2 d2 b2 d1 0 n W=10u L=1u',
+      'RL vdd d2 10k',
+      'M3 vdd d2 out 0 n W=10u L=1u',
+      'I1 out 0 100u',
+      '.model n NMOS(VTO=0.7 KP=100u)',
+      '.end',
+    ].join('\n'),
+  )
+  const after = expectFaithful(circuit)
+  const at = (id: string) => after.parts.find((p) => p.id === id)!.at!
+  expect(at('M2').x).toBe(at('M1').x)
+  expect(at('M2').y).toBeLessThan(at('M1').y)
+  expect(at('RL').y).toBeLessThan(at('M2').y)
+  expect(at('M3').x).toBeGreaterThan(at('M2').x)
+})
+
 describe('blocks', () => {
   test('their insides are drawn as well, with their pins by name', () => {
     const text = `two

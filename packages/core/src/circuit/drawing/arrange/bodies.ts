@@ -1,6 +1,7 @@
 import type { GridPoint } from '../../circuit.js'
 import { Boxes } from '../Boxes.js'
 import type { Pair } from './figures.js'
+import { partShape } from '../../parts/index.js'
 import { type Facing, pinAt } from '../geometry.js'
 import { type Group, ORIENTATIONS, type Place, type Taken } from './Group.js'
 import { hung, placeOf, put } from './hang.js'
@@ -47,13 +48,15 @@ function oriented(sketch: Sketch, member: Member, entry: string | null, exit: st
   ORIENTATIONS.forEach((orientation, k) => {
     const at = { x: 0, y: 0, ...orientation }
     let worth = -k / 100
+    // What has inputs and outputs stands as it is known.
+    if (partShape(part).flow && orientation.rotation % 180 !== 0) worth -= 40
     for (const [pin, net] of nets) {
       const { x, y, faces } = pinAt(part, at, pin)
       if (pin === entry) worth += faces === 'left' ? 20 : -x
       else if (pin === exit) worth += faces === 'right' ? 20 : x
       else if (transistor && pin === transistor.control) worth += faces === 'left' ? 8 : 0
-      if (transistor && pin === transistor.lower) worth += faces === 'down' ? 12 : 0
-      if (transistor && pin === transistor.upper) worth += faces === 'up' ? 12 : 0
+      if (transistor && pin === transistor.lower) worth += faces === 'down' ? 25 : 0
+      if (transistor && pin === transistor.upper) worth += faces === 'up' ? 25 : 0
       if (pin === entry || pin === exit) continue
       const rail = sketch.rails.get(net)
       const hangs = new Set(sketch.hangingOf(net).map((h) => sketch.wayOf(h)))
