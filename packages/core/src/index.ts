@@ -250,6 +250,7 @@ export {
   surveyNetlist,
 } from './format/netlist/readNetlist.js'
 export { type DrawingJson, drawingJson } from './format/drawing/drawingJson.js'
+export { readyBlock } from './format/ready/readyBlock.js'
 export { readyCircuits } from './format/ready/index.js'
 export type { ReadyCircuit } from './format/ready/ReadyCircuit.js'
 export { drawingSvg } from './format/drawing/drawingSvg.js'

@@ -1,12 +1,17 @@
 <script setup lang="ts">
-import { PART_GROUPS, type PartGroup, type PartKind, partKinds } from '@voskel/core'
+import { PART_GROUPS, type PartGroup, type PartKind, partKinds, readyCircuits } from '@voskel/core'
 import { computed, nextTick, ref } from 'vue'
 import { resistorLook } from './look'
 import PartPicture from './PartPicture.vue'
 
 /** Every kind of part and named net, in groups of what they do: a click grows one from the tip, a drag drops it. */
 const { nets, blocks } = defineProps<{ nets: readonly string[]; blocks: readonly string[] }>()
-const emit = defineEmits<{ say: [text: string]; block: [name: string]; dragged: [kind: string | null] }>()
+const emit = defineEmits<{
+  say: [text: string]
+  block: [name: string]
+  ready: [id: string]
+  dragged: [kind: string | null]
+}>()
 
 /** What stands for each group. */
 const SHOWN: Readonly<Record<PartGroup, string>> = {
@@ -40,6 +45,13 @@ const listedBlocks = computed(() => {
   const wanted = query.value.trim().toLowerCase()
   if (open.value !== 'join' && wanted === '') return []
   return blocks.filter((b) => b.toLowerCase().includes(wanted))
+})
+
+/** Ready circuits without their sources, as blocks. */
+const listedReady = computed(() => {
+  const wanted = query.value.trim().toLowerCase()
+  if (open.value !== 'join' && wanted === '') return []
+  return readyCircuits.filter((r) => r.name.toLowerCase().includes(wanted) && !blocks.includes(r.id))
 })
 
 async function show(group: PartGroup) {
@@ -107,13 +119,20 @@ function drag(event: DragEvent, kind: string) {
             <span class="net">{{ b }}</span> block {{ b }}
           </button>
         </li>
+        <li v-for="r in listedReady" :key="`ready ${r.id}`">
+          <button type="button" :title="r.purpose" @click="((open = null), emit('ready', r.id))">
+            <span class="net">▢</span> {{ r.name }}, ready
+          </button>
+        </li>
         <li v-for="n in listedNets" :key="`net ${n}`">
           <button type="button" @click="say(`&quot;${n}&quot;`)">
             <span class="net">{{ n }}</span> net {{ n }}
           </button>
         </li>
       </ul>
-      <p v-if="listed.length + listedNets.length + listedBlocks.length === 0" class="none">No part is called so.</p>
+      <p v-if="listed.length + listedNets.length + listedBlocks.length + listedReady.length === 0" class="none">
+        No part is called so.
+      </p>
       <label v-if="open === 'resist'" class="look"
         ><input v-model="resistorLook" type="checkbox" true-value="zigzag" false-value="box" /> Draw resistances as
         zigzags</label

@@ -378,6 +378,7 @@ const detail = computed(() => {
         :blocks="blocks"
         @say="(text) => drawing?.say(text)"
         @block="(name) => sheet.putBlock(name)"
+        @ready="sheet.putReady"
         @dragged="(kind) => (dragged = kind)"
       />
       <CircuitSheet

@@ -8,6 +8,8 @@ import {
   type OperatingReport,
   patched,
   pieceOf,
+  readyBlock,
+  readyCircuits,
   type Spot,
   spotAt,
   tipAfter,
@@ -179,6 +181,12 @@ export const useSheetStore = defineStore('sheet', () => {
     act({ edit: 'put-part', args: { part, at: { ...(at ?? { x: 0, y: low + 12 }), rotation: 0 } } })
   }
 
+  /** A ready circuit as a block, beside everything. */
+  function putReady(id: string) {
+    const ready = readyCircuits.find((r) => r.id === id)
+    if (ready) takePiece(readyBlock(ready))
+  }
+
   /** Nothing is drawn yet but what a blank sheet begins with. */
   const isBlank = computed(
     () =>
@@ -271,6 +279,7 @@ export const useSheetStore = defineStore('sheet', () => {
     isNaming,
     makeBlock,
     putBlock,
+    putReady,
     chosen,
     tip,
     isDetailed,

@@ -96,6 +96,31 @@ describe('a selection becomes a block', () => {
   })
 })
 
+describe('parameters of what becomes a block', () => {
+  const { circuit } = readNetlist(
+    'x\n.param f=50 c=100n r={1/(2*pi*f*c)} s=75\nV1 in 0 AC 1\nRS in a {s}\nR1 a out {r}\nC1 out 0 {c}\nRL out 0 {10*s}\n.end\n',
+  )
+  const drawnOnce = arranged(circuit, partTexts(circuit))
+  const block = done(drawnOnce, { edit: 'make-block', args: { parts: ['R1', 'C1', 'RL'], name: 'low' } })
+
+  test('that only it uses are its own, through others too; those used outside stay', () => {
+    expect(Object.keys(block.subcircuits!.low.parameters!).sort()).toEqual(['c', 'f', 'r'])
+    expect(block.parameters).toEqual({ s: 75 })
+    const [before, after] = [polesOf(drawnOnce), polesOf(block)]
+    expect(after.flat()[0] / before.flat()[0]).toBeCloseTo(1, 9)
+  })
+
+  test('so that each place may have its own', () => {
+    const other = done(block, {
+      edit: 'set-block-parameter',
+      args: { part: block.parts.find((p) => p.definition)!.id, parameter: 'c', value: 1e-6 },
+    })
+    const valueOf = (of: Circuit) =>
+      formulate(of).circuit.elements.find((e) => e.name.endsWith('.C1'))!.values.capacitance
+    expect([valueOf(block), valueOf(other)]).toEqual([100e-9, 1e-6])
+  })
+})
+
 describe('what is no block', () => {
   test('one that contains itself is refused, be it through another', () => {
     const within = (circuit: Circuit, block: string, used: string) => {

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { VoskelError } from '../../errors/VoskelError.js'
+import { parseExpression } from '../../quantity/expression.js'
 import { useOf } from '../blocks.js'
 import type { Circuit, End, Label, Part, Subcircuit } from '../circuit.js'
 import { isShown } from '../drawing/labels.js'
@@ -68,10 +69,50 @@ export const makeBlock: CircuitEdit<z.output<typeof schema>, 'make-block'> = {
         problem: 'No net leads from these parts to others: the block would have no pins.',
         fix: 'Choose fewer parts, or name a net that is to be a pin.',
       })
-    const definition = definitionOf(circuit, nets, ids, parts, pins)
-    const made = { ...circuit, subcircuits: { ...circuit.subcircuits, [key]: definition } }
+    const [own, outer] = parametersApart(circuit, ids)
+    const definition = { ...definitionOf(circuit, nets, ids, parts, pins), ...own }
+    const { parameters: _parameters, parameterRanges: _ranges, ...rest } = circuit
+    const made = { ...rest, ...outer, subcircuits: { ...circuit.subcircuits, [key]: definition } }
     return usedOnce(made, key, inside, parts, pins)
   },
+}
+
+type Tables = Pick<Circuit, 'parameters' | 'parameterRanges'>
+
+/** The parameters that only the parts of a block use, which become its own; and all others. */
+function parametersApart(circuit: Circuit, ids: ReadonlySet<string>): [own: Tables, outer: Tables] {
+  const { parameters = {}, parameterRanges = {} } = circuit
+  const byName = new Map(Object.keys(parameters).map((name) => [name.toLowerCase(), name]))
+  const namesIn = (formulas: readonly string[]): Set<string> => {
+    const found = new Set<string>()
+    const open = [...formulas]
+    for (let formula = open.pop(); formula !== undefined; formula = open.pop())
+      for (const used of parseExpression(formula).names) {
+        const name = byName.get(used.toLowerCase())
+        if (name === undefined || found.has(name)) continue
+        found.add(name)
+        const given = parameters[name]
+        if (typeof given === 'string') open.push(given)
+      }
+    return found
+  }
+  const formulasOf = (isInside: boolean) =>
+    circuit.parts.filter((p) => ids.has(p.id) === isInside).flatMap((p) => Object.values(p.formulas ?? {}))
+  const outside = namesIn([
+    ...formulasOf(false),
+    ...Object.values(circuit.subcircuits ?? {}).flatMap((s) => s.parts.flatMap((p) => Object.values(p.formulas ?? {}))),
+  ])
+  const own = new Set([...namesIn(formulasOf(true))].filter((name) => !outside.has(name)))
+  const split = <T>(table: Readonly<Record<string, T>>, isOwn: boolean) =>
+    Object.fromEntries(Object.entries(table).filter(([name]) => own.has(name) === isOwn))
+  const tables = (isOwn: boolean): Tables => {
+    const [values, ranges] = [split(parameters, isOwn), split(parameterRanges, isOwn)]
+    return {
+      ...(Object.keys(values).length > 0 && { parameters: values }),
+      ...(Object.keys(ranges).length > 0 && { parameterRanges: ranges }),
+    }
+  }
+  return [tables(true), tables(false)]
 }
 
 /** A net that leads out of a block, and what it is called inside. */

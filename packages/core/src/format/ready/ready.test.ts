@@ -2,12 +2,15 @@ import { describe, expect, test } from 'vitest'
 import { arranged } from '../../circuit/drawing/arrange/index.js'
 import { drawingOf } from '../../circuit/drawing/index.js'
 import { partTexts } from '../../circuit/drawing/texts.js'
+import type { End } from '../../circuit/circuit.js'
+import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
 import { formulate, operatingPoint, polesAndZeros, recognise, smallSignal, writeNetlist } from '../../index.js'
 import { evaluate } from '../../numeric/transferFunction.js'
 import { collisions } from '../../testing/collisions.js'
 import { documentNets, drawnNets } from '../../testing/drawnNets.js'
 import { readNetlist } from '../netlist/readNetlist.js'
 import { readyCircuits } from './index.js'
+import { readyBlock } from './readyBlock.js'
 
 const circuitOf = (id: string) => readNetlist(readyCircuits.find((r) => r.id === id)!.netlist).circuit
 
@@ -30,6 +33,34 @@ describe('circuits to begin from', () => {
   test('each has its own name, and says what it is for and what to look at', () => {
     expect(new Set(readyCircuits.map((r) => r.id)).size).toBe(readyCircuits.length)
     for (const { purpose, look } of readyCircuits) expect([purpose.length > 10, look.length > 10]).toEqual([true, true])
+  })
+})
+
+describe('ready blocks', () => {
+  test.each(readyCircuits.map((r) => [r.name, r] as const))('%s: one use, with pins to join', (_, ready) => {
+    const { parts, subcircuits } = readyBlock(ready)
+    expect(parts).toHaveLength(1)
+    const { pins, ...inside } = subcircuits![ready.id]
+    expect(pins).toContain('out')
+    expect(parts[0].pins).toEqual(pins)
+    expect(drawnNets(inside)).toEqual(documentNets(inside))
+    expect(inside.parts.some((p) => p.kind === 'voltage-source')).toBe(false)
+  })
+
+  test('put into a circuit it does there what it is for', () => {
+    const sheet = arranged(readNetlist('x\nV1 in 0 AC 1\n.end\n').circuit, () => null)
+    const piece = readyBlock(readyCircuits.find((r) => r.id === 'twin-t')!)
+    const put = circuitEdit({ edit: 'paste-things', args: { piece } } as EditCall).apply(sheet)
+    const use = put.parts.find((p) => p.definition === 'twin-t')!
+    const pinOf = (name: string) => ({ part: use.id, pin: `p${use.pins!.indexOf(name) + 1}` })
+    const joined = {
+      ...put,
+      wires: [...put.wires, { id: 'W99', ends: [{ part: 'V1', pin: 'plus' }, pinOf('in')] as [End, End] }],
+      labels: [...put.labels, { id: 'N99', name: 'out', end: pinOf('out') }],
+    }
+    const { transfer } = polesAndZeros(formulate(joined), { output: 'out', input: 'V1' })
+    const { re, im } = evaluate(transfer, { re: 0, im: 2 * Math.PI * 50 })
+    expect(Math.hypot(re, im)).toBeLessThan(1e-9)
   })
 })
 
