@@ -60,3 +60,51 @@ test('a block made of a selection, placed three times, edited in place, undone i
   await page.getByRole('button', { name: 'block low' }).click()
   await expect(page.getByText('The block "low" would contain itself')).toBeVisible()
 })
+
+test('a block and a model of one design are used in another; a ready circuit as a block', async ({ page }) => {
+  await page.goto('/')
+  await expect(page.getByText('Skarn Holm').first()).toBeVisible()
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
+  const blank = async () => {
+    await page.goto('/')
+    await expect(page.getByText('Skarn Holm').first()).toBeVisible()
+    await page.keyboard.press('n')
+    await page.keyboard.press('b')
+    await expect(page.locator('[data-symbol="V1"]')).toHaveCount(1)
+    await page.getByRole('application').first().focus()
+  }
+  await blank()
+  await page.getByLabel('Name of the design').fill('Shop')
+  await page.getByLabel('Name of the design').press('Enter')
+  await page.getByRole('application').first().focus()
+  const text =
+    'x\nV1 in 0 AC 1\nX1 in out low\nQ1 out in 0 q9\n.subckt low a b\nR1 a b 1k\n.ends\n.model q9 NPN(BF=150)\n.end\n'
+  await page.evaluate((t) => navigator.clipboard.writeText(t), text)
+  await page.keyboard.press('Control+V')
+  await expect(page.locator('[data-symbol="X1"]')).toHaveCount(1)
+  await expect(page.getByTestId('saved')).toHaveText(/^saved/)
+
+  await blank()
+  const tray = page.getByRole('navigation', { name: 'Parts' })
+  await tray.getByRole('button', { name: 'join' }).click()
+  await tray.getByRole('button', { name: 'low from Shop' }).click()
+  await expect(page.locator('[data-symbol="X1"]')).toHaveCount(1)
+  await expect(page.locator('.label [data-part="X1"]')).toHaveText('low')
+  await tray.getByRole('button', { name: 'join' }).click()
+  await tray.getByRole('button', { name: 'Twin T, ready' }).click()
+  await expect(page.locator('.label [data-part="X2"]')).toHaveText('twin-t')
+
+  await page.getByRole('application').first().focus()
+  await page.keyboard.type('npn')
+  await page.keyboard.press('Enter')
+  await page.locator('[data-symbol="Q1"]').click({ force: true })
+  await page.getByRole('button', { name: 'Q1 in detail' }).click()
+  const model = page.getByLabel('Model')
+  await model.focus()
+  await expect(model.getByRole('option', { name: 'q9, from Shop' })).toHaveCount(1)
+  await model.selectOption({ label: 'q9, from Shop' })
+  await expect(model).toHaveValue('q9')
+  // One step.
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(model).toHaveValue('')
+})

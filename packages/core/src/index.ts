@@ -237,6 +237,7 @@ export {
   witnessed,
 } from './format/design/designEdits.js'
 export { isLoopGain } from './format/design/lookedAt.js'
+export { type Shelved, shelfOf } from './format/design/shelf.js'
 export { designOfCircuit, designOfSpec } from './format/design/makeDesign.js'
 export { readDesign } from './format/design/readDesign.js'
 export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'

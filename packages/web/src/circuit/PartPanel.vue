@@ -18,12 +18,24 @@ import TypedField from './TypedField.vue'
 import WaveformFields from './WaveformFields.vue'
 
 /** Everything that a part says: its values, its waveform, tolerance and rating, its real part. */
-const { part, circuit } = defineProps<{ part: Part; circuit: Circuit }>()
+const {
+  part,
+  circuit,
+  shelf = [],
+} = defineProps<{
+  part: Part
+  circuit: Circuit
+  /** Models of its kind in other designs. */
+  shelf?: readonly { readonly name: string; readonly from: string }[]
+}>()
 const emit = defineEmits<{
   edit: [call: EditCall]
   turn: [part: string, field: string, value: number, group: string]
   close: []
   open: [block: string]
+  /** Models of other designs are asked for, and one of them is taken. */
+  look: []
+  shelf: [index: number]
 }>()
 
 const kind = computed(() => partKind(part.kind))
@@ -55,6 +67,14 @@ function set(field: string, typed: TypedValue | null) {
       ? { edit: 'set-value', args: { part: part.id, field, value: typed.value } }
       : { edit: 'set-formula', args: { part: part.id, field, formula: typed.formula } },
   )
+}
+
+/** Marks a model of another design among the choices. */
+const SHELF = 'shelf:'
+
+function takeModel(choice: string) {
+  if (choice.startsWith(SHELF)) emit('shelf', Number(choice.slice(SHELF.length)))
+  else say({ model: choice || null })
 }
 
 type Say = Extract<EditCall, { edit: 'set-properties' }>['args']['say']
@@ -174,10 +194,16 @@ function setStart(typed: TypedValue | null) {
         <select
           class="text-field"
           :value="part.model ?? ''"
-          @change="say({ model: ($event.target as HTMLSelectElement).value || null })"
+          @focus="emit('look')"
+          @change="takeModel(($event.target as HTMLSelectElement).value)"
         >
           <option value="">of its own</option>
           <option v-for="m in models" :key="m">{{ m }}</option>
+          <optgroup v-if="shelf.length" label="of other designs">
+            <option v-for="(m, k) in shelf" :key="`${m.name} ${m.from}`" :value="`${SHELF}${k}`">
+              {{ m.name }}, from {{ m.from }}
+            </option>
+          </optgroup>
         </select>
       </label>
     </section>

@@ -5,11 +5,22 @@ import { resistorLook } from './look'
 import PartPicture from './PartPicture.vue'
 
 /** Every kind of part and named net, in groups of what they do: a click grows one from the tip, a drag drops it. */
-const { nets, blocks } = defineProps<{ nets: readonly string[]; blocks: readonly string[] }>()
+const {
+  nets,
+  blocks,
+  shelf = [],
+} = defineProps<{
+  nets: readonly string[]
+  blocks: readonly string[]
+  /** Blocks of other designs. */
+  shelf?: readonly { readonly name: string; readonly from: string }[]
+}>()
 const emit = defineEmits<{
   say: [text: string]
   block: [name: string]
   ready: [id: string]
+  shelf: [index: number]
+  look: []
   dragged: [kind: string | null]
 }>()
 
@@ -54,8 +65,15 @@ const listedReady = computed(() => {
   return readyCircuits.filter((r) => r.name.toLowerCase().includes(wanted) && !blocks.includes(r.id))
 })
 
+const listedShelf = computed(() => {
+  const wanted = query.value.trim().toLowerCase()
+  if (open.value !== 'join' && wanted === '') return []
+  return shelf.flatMap((s, index) => (`${s.name} ${s.from}`.toLowerCase().includes(wanted) ? [{ ...s, index }] : []))
+})
+
 async function show(group: PartGroup) {
   open.value = open.value === group ? null : group
+  if (open.value === 'join') emit('look')
   query.value = ''
   await nextTick()
   search.value?.focus()
@@ -119,6 +137,11 @@ function drag(event: DragEvent, kind: string) {
             <span class="net">{{ b }}</span> block {{ b }}
           </button>
         </li>
+        <li v-for="s in listedShelf" :key="`shelf ${s.index}`">
+          <button type="button" @click="((open = null), emit('shelf', s.index))">
+            <span class="net">{{ s.name }}</span> from {{ s.from }}
+          </button>
+        </li>
         <li v-for="r in listedReady" :key="`ready ${r.id}`">
           <button type="button" :title="r.purpose" @click="((open = null), emit('ready', r.id))">
             <span class="net">▢</span> {{ r.name }}, ready
@@ -130,7 +153,10 @@ function drag(event: DragEvent, kind: string) {
           </button>
         </li>
       </ul>
-      <p v-if="listed.length + listedNets.length + listedBlocks.length + listedReady.length === 0" class="none">
+      <p
+        v-if="listed.length + listedNets.length + listedBlocks.length + listedReady.length + listedShelf.length === 0"
+        class="none"
+      >
         No part is called so.
       </p>
       <label v-if="open === 'resist'" class="look"

@@ -44,11 +44,13 @@ import { outputNet, signalColor, signalDash } from './instrument/Over'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import { useSheetStore } from '../stores/sheet'
+import { useShelfStore } from '../stores/shelf'
 
 /** The circuit with its values: drawn, changed, checked. */
 const design = useDesignStore()
 const results = useResultsStore()
 const sheet = useSheetStore()
+const shelf = useShelfStore()
 const drawing = ref<InstanceType<typeof CircuitSheet> | null>(null)
 
 const circuit = computed(() => sheet.circuit)
@@ -379,6 +381,9 @@ const detail = computed(() => {
         @say="(text) => drawing?.say(text)"
         @block="(name) => sheet.putBlock(name)"
         @ready="sheet.putReady"
+        :shelf="shelf.blocks"
+        @look="shelf.look"
+        @shelf="(index) => sheet.takePiece(shelf.blocks[index]!.piece)"
         @dragged="(kind) => (dragged = kind)"
       />
       <CircuitSheet
@@ -447,6 +452,9 @@ const detail = computed(() => {
           @turn="sheet.turn"
           @close="((sheet.isDetailed = false), drawing?.focus())"
           @open="sheet.openBlock"
+          :shelf="shelf.modelsOf(selected.kind)"
+          @look="shelf.look"
+          @shelf="(index) => selected && sheet.takeModel(selected.id, shelf.modelsOf(selected.kind)[index]!.piece)"
         />
         <div class="bottom">
           <p v-if="sheet.isBlank" class="begin">

@@ -187,6 +187,16 @@ export const useSheetStore = defineStore('sheet', () => {
     if (ready) takePiece(readyBlock(ready))
   }
 
+  /** A model of another design for a part, as one step. */
+  function takeModel(part: string, piece: Circuit) {
+    const group = `model of ${part} ${Date.now()}`
+    if (!act({ edit: 'paste-things', args: { piece } } as EditCall, false, group)) return
+    // It may have come under another name, where its own was taken.
+    const [wanted] = Object.values(piece.models ?? {}).map((m) => JSON.stringify(m))
+    const name = Object.entries(circuit.value?.models ?? {}).find(([, m]) => JSON.stringify(m) === wanted)?.[0]
+    if (name !== undefined) act({ edit: 'set-properties', args: { parts: [part], say: { model: name } } }, false, group)
+  }
+
   /** Nothing is drawn yet but what a blank sheet begins with. */
   const isBlank = computed(
     () =>
@@ -280,6 +290,8 @@ export const useSheetStore = defineStore('sheet', () => {
     makeBlock,
     putBlock,
     putReady,
+    takePiece,
+    takeModel,
     chosen,
     tip,
     isDetailed,
