@@ -107,4 +107,17 @@ test('a block and a model of one design are used in another; a ready circuit as 
   // One step.
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(model).toHaveValue('')
+
+  // A block in the place of the transistor, its pins matched; remembered for the next one.
+  await page.getByLabel('A block in its place').selectOption('low')
+  await page.getByLabel('base').selectOption({ label: 'a' })
+  await page.getByLabel('collector').selectOption({ label: 'b' })
+  await page.getByLabel('emitter').selectOption({ label: 'stays open' })
+  await page.getByRole('button', { name: 'Put the block there' }).click()
+  await expect(page.locator('[data-symbol="Q1"]')).toHaveCount(0)
+  await expect(page.locator('.label [data-part="X3"]')).toHaveText('low')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.locator('[data-symbol="Q1"]').click({ force: true })
+  await page.getByLabel('A block in its place').selectOption('low')
+  await expect(page.getByLabel('collector').locator('option:checked')).toHaveText('b')
 })

@@ -102,7 +102,7 @@ export {
   type Note,
   type Wire,
 } from './circuit/circuit.js'
-export { insideOf, useOf, usesOf } from './circuit/blocks.js'
+export { insideOf, matchedPins, useOf, usesOf } from './circuit/blocks.js'
 export { arranged } from './circuit/drawing/arrange/index.js'
 export { type Drawing, drawingOf, laidOut, type Sheet } from './circuit/drawing/index.js'
 export { partTexts } from './circuit/drawing/texts.js'

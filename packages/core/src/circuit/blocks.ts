@@ -88,3 +88,38 @@ export function useOf(circuit: Circuit, block: string): Omit<Part, 'id'> {
 export function parametersOf(circuit: Circuit, block: string): Readonly<Record<string, number | string>> {
   return definitionOf(circuit, block).parameters ?? {}
 }
+
+/** What pins of blocks that stand for a part are called in practice, by the part's own pin (common practice, no source). */
+const CALLED: Readonly<Record<string, readonly string[]>> = {
+  plus: ['in+', 'inp', 'noninv', 'nin', '+', 'p', '3'],
+  minus: ['in-', 'inn', 'inv', '-', 'n', '2'],
+  out: ['output', 'vout', 'o', '6'],
+  collector: ['c'],
+  base: ['b'],
+  emitter: ['e'],
+  drain: ['d'],
+  gate: ['g'],
+  source: ['s'],
+  bulk: ['b', 'sub'],
+  anode: ['a', '1'],
+  cathode: ['k', 'c', '2'],
+}
+
+/**
+ * Which pin of a block, as `p1`, `p2`, …, stands for each pin of a part: by its name, else by what it is usually called, else the
+ * next one that is free.
+ *
+ * @param names what the block's pins are called, in their order
+ */
+export function matchedPins(pins: readonly string[], names: readonly string[]): Record<string, string> {
+  const found: Record<string, string> = {}
+  const isFree = (k: number) => !Object.values(found).includes(`p${k + 1}`)
+  const give = (pin: string, isIt: (name: string) => boolean) => {
+    const k = names.findIndex((name, n) => isFree(n) && isIt(name.toLowerCase()))
+    if (found[pin] === undefined && k >= 0) found[pin] = `p${k + 1}`
+  }
+  for (const pin of pins) give(pin, (name) => name === pin.toLowerCase())
+  for (const pin of pins) give(pin, (name) => (CALLED[pin] ?? []).includes(name))
+  for (const pin of pins) give(pin, () => true)
+  return found
+}

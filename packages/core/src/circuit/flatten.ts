@@ -1,7 +1,7 @@
 import { VoskelError } from '../errors/VoskelError.js'
 import type { Circuit, End, Part, Subcircuit } from './circuit.js'
 import { effectiveValues, type Scope, scopeOf } from './effectiveValues.js'
-import { partKind } from './parts/index.js'
+import { partKind, partShape } from './parts/index.js'
 import { type FlatElement, GROUND, type PartKind } from './parts/PartKind.js'
 
 /** The circuit as every analysis takes it. */
@@ -352,7 +352,7 @@ export function resolveNets(circuit: Circuit | Subcircuit): Map<string, string> 
   // A symbol of ground is ground before any wire leads to it.
   for (const part of circuit.parts) if (part.kind === 'ground') connected.add(`${part.id}\u0000g`)
   for (const part of circuit.parts) {
-    const pins = part.kind === 'subcircuit' ? subcircuitPins(connected, part.id) : partKind(part.kind, part.id).pins
+    const pins = part.kind === 'subcircuit' ? subcircuitPins(connected, part) : partKind(part.kind, part.id).pins
     for (const pin of pins) {
       const key = `${part.id}\u0000${pin}`
       if (!connected.has(key)) continue
@@ -369,8 +369,10 @@ export function resolveNets(circuit: Circuit | Subcircuit): Map<string, string> 
   return result
 }
 
-function subcircuitPins(connected: ReadonlySet<string>, part: string): string[] {
+/** The pins of a use: as many as it says, else up to the first that nothing is joined to. */
+function subcircuitPins(connected: ReadonlySet<string>, part: Part): readonly string[] {
+  if (part.pins) return partShape(part).pins
   const pins: string[] = []
-  for (let k = 1; connected.has(`${part}\u0000p${k}`); k++) pins.push(`p${k}`)
+  for (let k = 1; connected.has(`${part.id}\u0000p${k}`); k++) pins.push(`p${k}`)
   return pins
 }

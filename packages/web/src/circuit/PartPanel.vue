@@ -14,6 +14,7 @@ import { computed, ref } from 'vue'
 import HandField from './HandField.vue'
 import { valuesIn } from './scene'
 import BlockFields from './BlockFields.vue'
+import BlockMatch from './BlockMatch.vue'
 import TypedField from './TypedField.vue'
 import WaveformFields from './WaveformFields.vue'
 
@@ -22,11 +23,14 @@ const {
   part,
   circuit,
   shelf = [],
+  matches = {},
 } = defineProps<{
   part: Part
   circuit: Circuit
   /** Models of its kind in other designs. */
   shelf?: readonly { readonly name: string; readonly from: string }[]
+  /** How pins of blocks were matched before. */
+  matches?: Readonly<Record<string, Readonly<Record<string, string>>>>
 }>()
 const emit = defineEmits<{
   edit: [call: EditCall]
@@ -36,6 +40,8 @@ const emit = defineEmits<{
   /** Models of other designs are asked for, and one of them is taken. */
   look: []
   shelf: [index: number]
+  /** How the pins of a block were matched with those of a kind of part. */
+  match: [key: string, over: Record<string, string>]
 }>()
 
 const kind = computed(() => partKind(part.kind))
@@ -207,6 +213,13 @@ function setStart(typed: TypedValue | null) {
         </select>
       </label>
     </section>
+    <BlockMatch
+      :part="part"
+      :circuit="circuit"
+      :matches="matches"
+      @edit="(call) => emit('edit', call)"
+      @match="(key, over) => emit('match', key, over)"
+    />
     <section v-if="kind.sensitive">
       <TypedField
         label="Tolerance, ±"

@@ -45,12 +45,14 @@ import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import { useSheetStore } from '../stores/sheet'
 import { useShelfStore } from '../stores/shelf'
+import { useViewStore } from '../stores/view'
 
 /** The circuit with its values: drawn, changed, checked. */
 const design = useDesignStore()
 const results = useResultsStore()
 const sheet = useSheetStore()
 const shelf = useShelfStore()
+const view = useViewStore()
 const drawing = ref<InstanceType<typeof CircuitSheet> | null>(null)
 
 const circuit = computed(() => sheet.circuit)
@@ -453,6 +455,8 @@ const detail = computed(() => {
           @close="((sheet.isDetailed = false), drawing?.focus())"
           @open="sheet.openBlock"
           :shelf="shelf.modelsOf(selected.kind)"
+          :matches="view.pinMatches"
+          @match="(key, over) => (view.pinMatches = { ...view.pinMatches, [key]: over })"
           @look="shelf.look"
           @shelf="(index) => selected && sheet.takeModel(selected.id, shelf.modelsOf(selected.kind)[index]!.piece)"
         />

@@ -12,6 +12,7 @@ interface Kept {
   beside?: string | null
   split?: number
   resistors?: ResistorLook
+  pinMatches?: Record<string, Record<string, string>>
 }
 
 /** What is open and how it looks, remembered on this device. */
@@ -25,15 +26,18 @@ export const useViewStore = defineStore('view', () => {
   /** How drawings show a resistance. */
   const resistors = resistorLook
   resistors.value = kept.resistors ?? 'box'
+  /** How the pins of blocks were matched with those of the parts that they stand for. */
+  const pinMatches = ref(kept.pinMatches ?? {})
   /** Where the cursor of the diagrams stands: Hz or s. */
   const cursor = ref<{ unit: 'Hz' | 's'; at: number } | null>(null)
 
-  watch([appearance, beside, split, resistors], () => {
+  watch([appearance, beside, split, resistors, pinMatches], () => {
     const value: Kept = {
       appearance: appearance.value,
       beside: beside.value,
       split: split.value,
       resistors: resistors.value,
+      pinMatches: pinMatches.value,
     }
     try {
       localStorage.setItem(KEY, JSON.stringify(value))
@@ -58,7 +62,7 @@ export const useViewStore = defineStore('view', () => {
     appearance.value = order[(order.indexOf(appearance.value) + 1) % order.length]!
   }
 
-  return { appearance, beside, split, resistors, cursor, followAppearance, nextAppearance }
+  return { appearance, beside, split, resistors, pinMatches, cursor, followAppearance, nextAppearance }
 })
 
 function read(): Kept {

@@ -8,7 +8,8 @@ import { writeNetlist } from '../../format/netlist/writeNetlist.js'
 import { collisions } from '../../testing/collisions.js'
 import { documentNets, drawnNets } from '../../testing/drawnNets.js'
 import { usualCircuits } from '../../testing/usualCircuits.js'
-import { insideOf, useOf, withInside } from '../blocks.js'
+import { insideOf, matchedPins, useOf, withInside } from '../blocks.js'
+import { NetMap } from '../NetMap.js'
 import type { Circuit } from '../circuit.js'
 import { arranged } from '../drawing/arrange/index.js'
 import { drawingOf } from '../drawing/index.js'
@@ -118,6 +119,31 @@ describe('parameters of what becomes a block', () => {
     const valueOf = (of: Circuit) =>
       formulate(of).circuit.elements.find((e) => e.name.endsWith('.C1'))!.values.capacitance
     expect([valueOf(block), valueOf(other)]).toEqual([100e-9, 1e-6])
+  })
+})
+
+describe('a block in the place of a part', () => {
+  const { circuit } = readNetlist(
+    'x\nV1 in 0 AC 1\nX1 in out out ideal\nRL out 0 1k\n.subckt ideal plus minus out\nE1 out 0 plus minus 1e8\n.ends\n' +
+      '.subckt maker inn inp vdd o\nR1 inp inn 1Meg\nE1 o 0 inp inn 1e4\nR2 vdd 0 1k\n.ends\n.end\n',
+  )
+  const lying = arranged(circuit, partTexts(circuit))
+  const by = useOf(lying, 'maker')
+
+  test('its pins are matched by what they are called', () => {
+    expect(matchedPins(['plus', 'minus', 'out'], by.pins!)).toEqual({ plus: 'p2', minus: 'p1', out: 'p4' })
+    const after = done(lying, { edit: 'replace-part', args: { part: 'X1', by } })
+    const use = after.parts.find((p) => p.definition === 'maker')!
+    const nets = new NetMap(after)
+    expect(['p1', 'p2', 'p3', 'p4'].map((pin) => nets.netOf(use.id, pin))).toEqual(['out', 'in', null, 'out'])
+    expect(drawnNets(after)).toEqual(documentNets(after))
+  })
+
+  test('or as is said', () => {
+    const over = { plus: 'p1', minus: 'p2', out: 'p4' }
+    const after = done(lying, { edit: 'replace-part', args: { part: 'X1', by, over } })
+    const use = after.parts.find((p) => p.definition === 'maker')!
+    expect(['p1', 'p2'].map((pin) => new NetMap(after).netOf(use.id, pin))).toEqual(['in', 'out'])
   })
 })
 

@@ -1,29 +1,35 @@
 import { z } from 'zod'
-import type { End } from '../circuit.js'
+import type { End, Part } from '../circuit.js'
 import { endPoint } from '../drawing/geometry.js'
 import { freeId, freePartId } from '../ids.js'
-import { partKind } from '../parts/index.js'
+import { matchedPins } from '../blocks.js'
+import { partKind, partShape } from '../parts/index.js'
 import { type CircuitEdit, partOf } from './CircuitEdit.js'
 import { isAt, joinedEnds, movedEnds } from './connect.js'
 import { growingPins, NewPartSchema } from './newPart.js'
 import { withClear } from './room.js'
 import { endsOf, joinTouching, stillJoined } from './spots.js'
 
-const schema = z.strictObject({ part: z.string(), by: NewPartSchema })
+const schema = z.strictObject({
+  part: z.string(),
+  by: NewPartSchema,
+  /** Which pin of the new part takes what each pin of the old one had; left out, by name and place. */
+  over: z.record(z.string(), z.string()).optional(),
+})
 
 /** Another part in the place of one; what was joined to its pins is joined to those of the new one. */
 export const replacePart: CircuitEdit<z.output<typeof schema>, 'replace-part'> = {
   id: 'replace-part',
   schema,
   label: ({ part, by }) => `${partKind(by.kind).name.toLowerCase()} in the place of ${part}`,
-  apply(circuit, { part, by }) {
+  apply(circuit, { part, by, over }) {
     const old = partOf(circuit, part)
     const same = partKind(old.kind).letter === partKind(by.kind).letter
     const id = same ? old.id : freePartId(circuit, by.kind)
     const made = { ...by, id, ...(old.at && { at: old.at }) }
-    const pinOf = pinsOver(old.kind, by.kind)
+    const pinOf = over ? new Map(Object.entries(over)) : pinsOver(old.kind, by)
     let left = { ...circuit, parts: circuit.parts.map((p) => (p === old ? made : p)) }
-    for (const pin of partKind(old.kind).pins) {
+    for (const pin of partShape(old).pins) {
       const next = pinOf.get(pin)
       let to: End
       if (next !== undefined) to = { part: id, pin: next }
@@ -48,10 +54,11 @@ export const replacePart: CircuitEdit<z.output<typeof schema>, 'replace-part'> =
 }
 
 /** Which pin of one kind is which of another: by name, else those between which a circuit grows, else in order. */
-function pinsOver(from: string, to: string): Map<string, string> {
-  const [old, next] = [partKind(from).pins, partKind(to).pins]
+function pinsOver(from: string, by: Pick<Part, 'kind' | 'pins'>): Map<string, string> {
+  if (by.pins) return new Map(Object.entries(matchedPins(partKind(from).pins, by.pins)))
+  const [old, next] = [partKind(from).pins, partShape(by).pins]
   const over = new Map(old.flatMap((pin) => (next.includes(pin) ? [[pin, pin] as const] : [])))
-  const [a, b] = [growingPins(from), growingPins(to)]
+  const [a, b] = [growingPins(from), growingPins(by.kind)]
   const give = (pin: string | undefined, other: string | undefined) => {
     if (pin !== undefined && other !== undefined && !over.has(pin) && ![...over.values()].includes(other))
       over.set(pin, other)

@@ -139,8 +139,9 @@ class Elements {
     if (part.aside === 'short')
       return [[this.element(part, 'V'), ...kind.pins.map((pin) => this.node(part, pin)), 'DC 0'].join(' ')]
     if (kind.id === 'subcircuit') {
-      const pins: string[] = []
-      for (let k = 1; this.joined.netOf(part.id, `p${k}`) !== null; k++) pins.push(this.node(part, `p${k}`))
+      const pins: string[] = part.pins ? part.pins.map((_, k) => this.node(part, `p${k + 1}`)) : []
+      for (let k = pins.length + 1; this.joined.netOf(part.id, `p${k}`) !== null; k++)
+        pins.push(this.node(part, `p${k}`))
       const given = [
         ...Object.entries(part.values).map(([name, value]) => `${name}=${this.document.number(value)}`),
         ...Object.entries(part.formulas ?? {}).map(([name, formula]) => `${name}={${netlistExpression(formula)}}`),
