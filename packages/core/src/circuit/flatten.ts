@@ -209,7 +209,8 @@ class Flattening {
             : `Two pins of the subcircuit "${part.definition}" are named "${pin}".`,
           'Give each pin a net of its own inside.',
         )
-      const net = nets.get(pinKey(part.id, `p${k + 1}`))
+      // A pin of a drawn use that nothing is joined to is a net of its own, as any other.
+      const net = nets.get(pinKey(part.id, `p${k + 1}`)) ?? (part.pins && `${part.id}:${pin}`)
       if (net === undefined) throw invalid(name, `Pin ${k + 1} of ${name} is not connected.`, 'Connect it.')
       inside.set(pin, nodeIndex(net))
     })

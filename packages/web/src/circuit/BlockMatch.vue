@@ -20,7 +20,9 @@ const over = ref<Record<string, string>>({})
 const keyOf = () => `${part.kind} ${block.value} ${names.value.join(' ')}`
 
 watch(block, () => {
-  over.value = block.value ? { ...(matches[keyOf()] ?? matchedPins(pins.value, names.value)) } : {}
+  const open = Object.fromEntries(pins.value.map((pin) => [pin, '']))
+  const known = block.value ? (matches[keyOf()] ?? matchedPins(pins.value, names.value)) : {}
+  over.value = { ...open, ...known }
 })
 
 function put() {

@@ -134,7 +134,7 @@ function drag(event: DragEvent, kind: string) {
             @dragstart="drag($event, `block:${b}`)"
             @dragend="emit('dragged', null)"
           >
-            <span class="net">{{ b }}</span> block {{ b }}
+            <span class="net">block</span> {{ b }}
           </button>
         </li>
         <li v-for="s in listedShelf" :key="`shelf ${s.index}`">
