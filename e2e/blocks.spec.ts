@@ -32,8 +32,9 @@ test('a block made of a selection, placed three times, edited in place, undone i
   }
 
   // Opened from one of its places.
-  await page.locator('[data-symbol="X3"]').click({ force: true })
-  await page.getByRole('button', { name: 'X3 in detail' }).click()
+  await page.getByRole('button', { name: 'Show all' }).click()
+  await page.locator('[data-symbol="X2"]').click({ force: true })
+  await page.getByRole('button', { name: 'X2 in detail' }).click()
   await expect(page.getByText('in 3 places')).toBeVisible()
   await page.getByRole('button', { name: 'Open the block' }).click()
   await expect(page.getByText('inside low')).toBeVisible()
