@@ -183,7 +183,7 @@ class Laying {
     if (!goesOn && net === this.sketch.output) right = Math.max(right + BESIDE, left + BESIDE)
     // What rises from the line does not do so at the very pin that it begins at.
     const first = left + (isStart || isUpright ? 0 : room)
-    const line = { net, y, left: first, right: Math.max(first, isEmpty && goesOn ? right + room : right) }
+    const line = { net, y, left: first, right: Math.max(first, goesOn ? right + room * (isEmpty ? 1 : BESIDE) : right) }
     group.lines.push(line)
     const box = { ...lineBox({ ...line, left: cursor.x }), net }
     taken.insert(box)
