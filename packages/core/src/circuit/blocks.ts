@@ -84,11 +84,6 @@ export function useOf(circuit: Circuit, block: string): Omit<Part, 'id'> {
   return { kind: 'subcircuit', values: {}, definition: block, pins: [...definitionOf(circuit, block).pins] }
 }
 
-/** The parameters that a use of a block may give otherwise, with what they are inside. */
-export function parametersOf(circuit: Circuit, block: string): Readonly<Record<string, number | string>> {
-  return definitionOf(circuit, block).parameters ?? {}
-}
-
 /** What pins of blocks that stand for a part are called in practice, by the part's own pin (common practice, no source). */
 const CALLED: Readonly<Record<string, readonly string[]>> = {
   plus: ['in+', 'inp', 'noninv', 'nin', '+', 'p', '3'],

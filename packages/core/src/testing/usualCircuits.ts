@@ -22,10 +22,7 @@ export function cascadeOf(sections: number): string {
   return netlist('Sections in cascade', IDEAL, SOURCE, ...parts.flat(), 'RL out 0 10k')
 }
 
-/**
- * Circuits that are drawn often, as netlists without any place, each with the crossings and bends that a drawing of it may
- * have: what a method made for circuits reached in a study of our own.
- */
+/** Circuits that are drawn often, as netlists without any place, each with the crossings and bends that a drawing of it may have. */
 export const usualCircuits: readonly {
   readonly name: string
   readonly netlist: string

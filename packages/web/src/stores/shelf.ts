@@ -1,6 +1,7 @@
 import { readDesign, type Shelved, shelfOf, VoskelError } from '@voskel/core'
+import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { api } from '../api/client'
 import { useDesignStore } from './design'
 import { useProjectsStore } from './projects'
@@ -13,12 +14,10 @@ export const useShelfStore = defineStore('shelf', () => {
   const design = useDesignStore()
   const projects = useProjectsStore()
   const items = shallowRef<readonly OnShelf[]>([])
-  const looking = ref(false)
   let latest = 0
 
   async function look() {
     const run = ++latest
-    looking.value = true
     if (!projects.projects) await projects.load()
     const own = projects.projects?.find((p) => p.designs.some((d) => d.id === design.id))
     const all = [...(own ? [own] : []), ...(projects.projects ?? []).filter((p) => p !== own)]
@@ -26,7 +25,12 @@ export const useShelfStore = defineStore('shelf', () => {
     for (const project of all) {
       const answer = await api.projectFile(project.id)
       if (run !== latest) return
-      if (!answer.ok) continue
+      if (!answer.ok) {
+        ElMessage.warning(
+          `The blocks of ${project.name} are not listed: ${answer.failure.title}. ${answer.failure.detail}`,
+        )
+        continue
+      }
       for (const stored of answer.value.designs) {
         const read = readable(stored)
         if (!read || (project === own && read.name === design.document?.name)) continue
@@ -36,14 +40,13 @@ export const useShelfStore = defineStore('shelf', () => {
       items.value = [...found]
     }
     items.value = found
-    looking.value = false
   }
 
   const blocks = computed(() => items.value.filter((s) => s.kind === 'block'))
   /** Models of a kind of part. */
   const modelsOf = (kind: string) => items.value.filter((s) => s.kind === 'model' && s.of === kind)
 
-  return { items, looking, blocks, modelsOf, look }
+  return { blocks, modelsOf, look }
 })
 
 /** One damaged design does not hide the others. */
