@@ -85,7 +85,12 @@ const NoteSchema = z.strictObject({
 })
 
 /** Values that several parts share, in SI units by the names of the kind's model fields. */
-const ModelSchema = z.strictObject({ kind: name, values: z.record(z.string(), value) })
+const ModelSchema = z.strictObject({
+  kind: name,
+  values: z.record(z.string(), value),
+  /** What its text says besides, is not offered, and may change a curve: the names of its values. */
+  leftOut: z.array(name).optional(),
+})
 
 /** A number, or an expression over other parameters. */
 const ParameterSchema = z.union([z.number(), z.string().max(1000)])
@@ -113,6 +118,8 @@ const flatShape = {
 const SubcircuitSchema = z.strictObject({
   /** Names of the nets inside that the pins are, in order. */
   pins: z.array(name),
+  /** Elements of its text that are not offered, by name. */
+  leftOut: z.array(name).optional(),
   ...flatShape,
 })
 

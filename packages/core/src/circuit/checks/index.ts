@@ -6,12 +6,13 @@ import { flatten } from '../flatten.js'
 import type { Check, Finding } from './Check.js'
 import { feedback } from './feedback.js'
 import { dcPath } from './ground.js'
+import { leftOut } from './leftOut.js'
 import { singleConnection } from './singleConnection.js'
 import { usualValues } from './usualValues.js'
 import { voltageLoop } from './voltageLoop.js'
 
 /** Every check. A new one is one file beside these and one line here. */
-export const checks: readonly Check[] = [dcPath, voltageLoop, feedback, singleConnection, usualValues]
+export const checks: readonly Check[] = [dcPath, voltageLoop, feedback, singleConnection, usualValues, leftOut]
 
 /**
  * Everything that is wrong with a circuit or worth a look, errors first; empty where nothing is.

@@ -15,7 +15,7 @@ const section = circuitOf({
 })!
 
 const textOf = (circuit: Circuit) => writeNetlist(circuit).text
-const placesOf = (circuit: Circuit) => Object.fromEntries(circuit.parts.map((p) => [p.id, p.at]))
+const placesOf = (circuit: Pick<Circuit, 'parts'>) => Object.fromEntries(circuit.parts.map((p) => [p.id, p.at]))
 
 /** The circuit after its netlist was changed and applied. */
 function edited(circuit: Circuit, change: (text: string) => string): Circuit {
@@ -60,6 +60,26 @@ describe('a netlist is changed and applied back', () => {
     expect(after.parts.find((p) => p.id === 'R1')!.formulas).toEqual({ resistance: '2*r' })
     const back = edited(after, (t) => t.replace('{2*r}', '10000').replace(/^\.param.*\n/m, ''))
     expect(back.parts.find((p) => p.id === 'R1')!.formulas).toBeUndefined()
+  })
+
+  test('of two blocks and two models the one that was changed: the other, and places inside, stay', () => {
+    const stage = (name: string) => ({
+      edit: 'make-block' as const,
+      args: { parts: name === 'first' ? ['R1', 'C1', 'R2', 'C2', 'U1'] : ['R3', 'C3', 'R4', 'C4', 'U2'], name },
+    })
+    const blocks = ['first', 'second'].reduce((c, name) => circuitEdit(stage(name) as EditCall).apply(c), section)
+    const models = {
+      d: { kind: 'diode', values: { is: 1e-14 }, leftOut: ['ikf'] },
+      e: { kind: 'diode', values: { is: 1e-12 } },
+    }
+    const all: Circuit = { ...blocks, models: { ...blocks.models, ...models } }
+    const after = edited(all, (t) => t.replace(/^(R1 .*) \S+$/m, '$1 12345').replace('1e-12', '2e-12'))
+    const [first, second] = [after.subcircuits!.first, after.subcircuits!.second]
+    expect(first.parts.find((p) => p.id === 'R1')!.values.resistance).toBe(12345)
+    expect(placesOf(first)).toEqual(placesOf(all.subcircuits!.first))
+    expect(first.wires).toEqual(all.subcircuits!.first.wires)
+    expect(second).toEqual(all.subcircuits!.second)
+    expect(after.models).toMatchObject({ d: models.d, e: { kind: 'diode', values: { is: 2e-12 } } })
   })
 
   test('one of the elements of a part that is written as several is refused by name', () => {

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { VoskelError } from '../../errors/VoskelError.js'
-import { type Circuit, CircuitSchema, type End, type Part } from '../circuit.js'
+import { insideOf, withInside } from '../blocks.js'
+import { type Circuit, CircuitSchema, type End, type Part, type Subcircuit } from '../circuit.js'
 import { arranged } from '../drawing/arrange/index.js'
 import { isShown } from '../drawing/labels.js'
 import { partTexts } from '../drawing/texts.js'
@@ -112,16 +113,32 @@ function withValues(circuit: Circuit, was: Written, is: Written): Circuit {
   return parts.every((p, k) => p === circuit.parts[k]) ? circuit : { ...circuit, parts }
 }
 
-/** The circuit with the models, parameters, subcircuits and initial voltages that were changed. */
+/** The circuit with the models, parameters, subcircuits and initial voltages that were changed; others stay as they are. */
 function withTables(circuit: Circuit, from: Circuit, to: Circuit): Circuit {
-  const next = { ...circuit }
+  let next = circuit
   for (const table of ['models', 'parameters', 'subcircuits', 'initial'] as const) {
     const [before, after] = [from[table] ?? {}, to[table] ?? {}] as Record<string, unknown>[]
-    if (JSON.stringify(before) === JSON.stringify(after)) continue
-    const kept = Object.entries(circuit[table] ?? {}).filter(([name]) => !(name.toLowerCase() in before))
-    Object.assign(next, { [table]: { ...Object.fromEntries(kept), ...after } })
+    const isAsWas = (name: string) => JSON.stringify(before[name]) === JSON.stringify(after[name])
+    if (Object.keys({ ...before, ...after }).every(isAsWas)) continue
+    const kept = Object.entries(circuit[table] ?? {}).filter(([name]) => isAsWas(name.toLowerCase()))
+    const changed = Object.entries(after).filter(([name]) => !isAsWas(name))
+    next = { ...next, [table]: Object.fromEntries([...kept, ...changed]) }
   }
+  for (const block of Object.keys(to.subcircuits ?? {})) next = withBlock(next, block, { circuit, from, to })
   return next
+}
+
+/** The circuit with the places inside a block whose text was changed. */
+function withBlock(next: Circuit, block: string, was: { circuit: Circuit; from: Circuit; to: Circuit }): Circuit {
+  const [own, before, after] = [was.circuit, was.from, was.to].map(({ subcircuits = {} }) =>
+    Object.hasOwn(subcircuits, block) ? subcircuits[block] : null,
+  )
+  if (!own || !before || !after || JSON.stringify(before) === JSON.stringify(after)) return next
+  if (JSON.stringify(before.pins) !== JSON.stringify(after.pins)) return next
+  const withOwn = { ...next, subcircuits: { ...next.subcircuits, [block]: own } }
+  const bare = ({ pins: _pins, ...content }: Subcircuit): Circuit => content
+  const inside = takeCircuit.apply(insideOf(withOwn, block), { from: bare(before), to: bare(after) })
+  return withInside(next, block, inside)
 }
 
 /** The net of a circuit that a written name means. */

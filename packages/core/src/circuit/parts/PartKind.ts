@@ -273,6 +273,11 @@ export interface PartKind extends PartShape {
   readonly refersToParts?: number
   /** Its `.model` type, such as `NPN`, where parts of the kind share named models. */
   readonly modelType?: string
+  /**
+   * What values of published models mean that are not offered here and change what a circuit does, by name; others say how a
+   * part is made, drawn or rated.
+   */
+  readonly notOffered?: Readonly<Record<string, string>>
   stamp(s: Stamper, element: FlatElement): void
   /** The elements that stand for the part in a netlist, where its own line would not say everything; null where it does. */
   netlist?(values: Readonly<Record<string, number>>): readonly NetlistElement[] | null

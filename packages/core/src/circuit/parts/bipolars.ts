@@ -45,6 +45,24 @@ const VALUES: readonly ValueField[] = [
   ...FLICKER_FIELDS,
 ]
 
+/** Source: I. E. Getreu, Modeling the Bipolar Transistor, 1976; from memory. */
+const NOT_OFFERED = {
+  irb: 'the base resistance falls with current',
+  rbm: 'the least base resistance',
+  xtf: 'the transit time grows with current',
+  vtf: 'the transit time follows the collector’s voltage',
+  itf: 'the transit time grows with current',
+  ptf: 'excess phase',
+  xcjc: 'part of the collector’s capacitance is at the base’s terminal',
+  iss: 'the substrate’s junction',
+  ns: 'the substrate’s junction',
+  qco: 'quasi-saturation',
+  rco: 'quasi-saturation',
+  vo: 'quasi-saturation',
+  gamma: 'quasi-saturation',
+  nk: 'how the gain falls at high currents',
+}
+
 function bipolarKind(id: string, name: string, modelType: string, polarity: 1 | -1): PartKind {
   return {
     id,
@@ -68,6 +86,7 @@ function bipolarKind(id: string, name: string, modelType: string, polarity: 1 | 
     },
     optionalPins: { substrate: '0' },
     modelType,
+    notOffered: NOT_OFFERED,
     dcLinks: linked('resistance', ['collector', 'emitter'], ['base', 'emitter'], ['base', 'collector']),
     values: VALUES,
     stamp(s, { nodes: [collector, base, emitter, substrate], values }) {

@@ -1,6 +1,17 @@
 import { diode as junctionDiode, diodeModel } from '../devices/diode.js'
 import { FLICKER_FIELDS, linked, modelCard, modelField, type PartKind, stampSeries } from './PartKind.js'
 
+/** Source: P. Antognetti, G. Massobrio, Semiconductor Device Modeling, 1988; from memory. */
+const NOT_OFFERED = {
+  ikf: 'the current bends at high injection',
+  isr: 'the recombination current of the junction',
+  nr: 'the emission coefficient of that current',
+  nbv: 'how sharply it breaks down',
+  trs1: 'the series resistance follows temperature',
+  trs2: 'the series resistance follows temperature',
+  tbv1: 'the breakdown follows temperature',
+}
+
 export const diode: PartKind = {
   id: 'diode',
   name: 'Diode',
@@ -10,6 +21,7 @@ export const diode: PartKind = {
   pinPlaces: { anode: [-2, 0], cathode: [2, 0] },
   symbol: { strokes: ['M-2 0H2', 'M-.7 -.75V.75L.7 0Z', 'M.7 -.75V.75'], half: [2, 0.9] },
   modelType: 'D',
+  notOffered: NOT_OFFERED,
   dcLinks: linked('resistance', ['anode', 'cathode']),
   values: [
     { id: 'area', name: 'Area factor', unit: '', default: 1, range: 'nonzero' },

@@ -44,6 +44,30 @@ const VALUES: readonly ValueField[] = [
   ...FLICKER_FIELDS,
 ]
 
+/** Source: P. Antognetti, G. Massobrio, Semiconductor Device Modeling, 1988; from memory. */
+const NOT_OFFERED = {
+  level: 'another law of the current',
+  rsh: 'resistance of source and drain by their squares',
+  js: 'the junctions’ current by their area',
+  jssw: 'the junctions’ current by their edge',
+  nsub: 'threshold and body effect from the doping',
+  nss: 'threshold from the surface charge',
+  nfs: 'current below the threshold',
+  tpg: 'threshold from the gate’s material',
+  xj: 'short channels',
+  ucrit: 'mobility at high fields',
+  uexp: 'mobility at high fields',
+  utra: 'mobility at high fields',
+  vmax: 'the carriers’ highest speed',
+  neff: 'the channel’s charge',
+  delta: 'narrow channels',
+  theta: 'mobility falls with the gate’s voltage',
+  eta: 'the threshold falls with the drain’s voltage',
+  kappa: 'the current’s slope in saturation',
+  wd: 'the channel’s width as made',
+  tnom: 'the temperature at which it was measured',
+}
+
 function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1): PartKind {
   return {
     id,
@@ -63,6 +87,7 @@ function mosKind(id: string, name: string, modelType: string, polarity: 1 | -1):
       half: [2, 2],
     },
     modelType,
+    notOffered: NOT_OFFERED,
     dcLinks: linked('resistance', ['drain', 'source'], ['bulk', 'source'], ['bulk', 'drain']),
     values: VALUES,
     check: ({ level, l, ld, n }) =>

@@ -1,11 +1,11 @@
 import type { Circuit, Label, Model, Parameter, Part, Subcircuit } from '../../circuit/circuit.js'
+import { mattering, meaningOf } from '../../circuit/leftOut.js'
 import { Parameters, wrongParameterName } from '../../circuit/parameters.js'
 import { partKinds } from '../../circuit/parts/index.js'
 import { subcircuit } from '../../circuit/parts/subcircuit.js'
 import type { CardContent, PartKind } from '../../circuit/parts/PartKind.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { fail, Reader, syntaxError } from './cardReader.js'
-import { notOffered } from './foreignModels.js'
 import { netlistNumber } from './number.js'
 import { withOpamps } from './opamps.js'
 import { type Card, type Token, tokenize } from './tokens.js'
@@ -88,7 +88,7 @@ function read(text: string, attempt: Attempt, tell?: (problem: VoskelError) => v
   for (const [name, definition] of Object.entries(sheet.subcircuits)) {
     const { scope, pins } = definition
     readElements(scope, new Parameters(scope.parameters, outer), { ...sheet.main.models, ...scope.models }, attempt)
-    subcircuits[name] = { pins, ...scope.content() }
+    subcircuits[name] = { pins, ...scope.content(), ...(scope.leftOut.length > 0 && { leftOut: scope.leftOut }) }
   }
   const circuit: Circuit = { ...(title && { title }), ...sheet.main.content() }
   if (Object.keys(subcircuits).length > 0) circuit.subcircuits = subcircuits
@@ -288,15 +288,39 @@ function readModel(card: Card, scope: Scope, main: Scope, tell?: (problem: Voske
       syntaxError(
         unknown[0].token,
         `The model "${name.text}" has ${unknown.length === 1 ? 'a value that is' : `${unknown.length} values that are`} not offered.`,
-        notOffered(
-          kind.modelType!,
+        withoutThem(
+          kind,
           unknown.map((u) => u.name),
         ),
       ),
     )
-  const wrong = kind.check?.({ ...Object.fromEntries(kind.values.map((f) => [f.id, f.default])), ...values })
-  if (wrong) fail(name, `The model "${name.text}": ${wrong.problem}.`, wrong.fix)
-  scope.models[key] = { kind: kind.id, values }
+  const leftOut = mattering(
+    kind,
+    unknown.map((u) => u.name),
+  )
+  const defaults = Object.fromEntries(kind.values.map((f) => [f.id, f.default]))
+  const wrong = kind.check?.({ ...defaults, ...values })
+  if (wrong) {
+    const problem = syntaxError(name, `The model "${name.text}": ${wrong.problem}.`, wrong.fix)
+    // One value that is not offered does not take the others with it.
+    const odd = mattering(kind, Object.keys(values)).find(
+      (v) => !kind.check!({ ...defaults, ...values, [v]: defaults[v] }),
+    )
+    if (!tell || odd === undefined) throw problem
+    tell(problem)
+    delete values[odd]
+    leftOut.push(odd)
+  }
+  scope.models[key] = { kind: kind.id, values, ...(leftOut.length > 0 && { leftOut }) }
+}
+
+/** What a model has that is not offered, in a sentence: which of it matters, and how much does not. */
+function withoutThem(kind: PartKind, names: readonly string[]): string {
+  const matter = mattering(kind, names)
+  if (matter.length === 0) return `Left out: ${meaningOf(kind, names)}, of which none is known to change a curve.`
+  const rest = names.length - matter.length
+  const others = `${rest} ${rest === 1 ? 'other' : 'others'} of which none is known to change a curve`
+  return `Left out, and it may matter: ${meaningOf(kind, matter)}${rest === 0 ? '' : `; besides ${others}`}.`
 }
 
 /** `.ic v(node)=value …` */
@@ -317,6 +341,8 @@ function readInitial(card: Card, sheet: Sheet): void {
 /** Parts and labels as they are read. */
 class Scope {
   readonly elements: Card[] = []
+  /** Names of those that cannot be read. */
+  readonly leftOut: string[] = []
   readonly parameters: Record<string, Parameter> = {}
   readonly models: Record<string, Model> = {}
   private readonly parts: Part[] = []
@@ -354,7 +380,15 @@ function readElements(
   models: Readonly<Record<string, Model>>,
   attempt: Attempt,
 ): void {
-  for (const card of scope.elements) attempt(() => readElement(card, scope, parameters, models))
+  for (const card of scope.elements)
+    attempt(() => {
+      try {
+        readElement(card, scope, parameters, models)
+      } catch (error) {
+        scope.leftOut.push(card[0].text)
+        throw error
+      }
+    })
 }
 
 function readElement(card: Card, scope: Scope, parameters: Parameters, models: Readonly<Record<string, Model>>): void {

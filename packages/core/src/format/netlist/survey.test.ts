@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest'
+import { checkCircuit } from '../../circuit/checks/index.js'
 import { surveyNetlist } from './readNetlist.js'
 
 const placesOf = (text: string) =>
@@ -65,7 +66,11 @@ describe('models of elsewhere', () => {
 
   test('keep the values that are known, and say which of the others matter', () => {
     const { circuit, problems } = surveyNetlist(bipolar)
-    expect(circuit.models!.q).toEqual({ kind: 'npn', values: { is: 2e-15, bf: 200 } })
+    expect(circuit.models!.q).toEqual({
+      kind: 'npn',
+      values: { is: 2e-15, bf: 200 },
+      leftOut: ['xtf', 'vtf', 'itf', 'rbm'],
+    })
     expect(circuit.parts.map((p) => p.id)).toContain('Q1')
     expect(problems).toHaveLength(1)
     expect(problems[0].message).toContain('7 values that are not offered')
@@ -80,6 +85,38 @@ describe('models of elsewhere', () => {
     expect(problems).toHaveLength(1)
     expect(problems[0].remedy).toContain('IKF')
     expect(problems[0].remedy.length).toBeLessThan(300)
+  })
+
+  test('one value that is not offered takes no other with it, and the parts stay', () => {
+    const { circuit, problems } = surveyNetlist('x\nM1 d g 0 0 m\n.model m NMOS(LEVEL=3 VTO=0.7)\nV1 d 0 1\nV2 g 0 1\n')
+    expect(circuit.models!.m).toEqual({ kind: 'nmos', values: { vto: 0.7 }, leftOut: ['level'] })
+    expect(problems.map((p) => p.message)).toEqual([expect.stringContaining('level 3 is not offered')])
+    expect(checkCircuit(circuit)).toMatchObject([{ check: 'left-out', severity: 'warning', parts: ['M1'] }])
+  })
+
+  test('elements of a block that are not offered are named, and whatever uses it is marked', () => {
+    const text = [
+      'x',
+      '.subckt inner a b',
+      'R1 a b 1k',
+      'Z1 a b what',
+      '.ends',
+      '.subckt outer a b',
+      'X1 a b inner',
+      '.ends',
+      'X1 in 0 outer',
+      'X2 in 0 inner',
+      'R1 in 0 1k',
+      'V1 in 0 1',
+    ].join('\n')
+    const { circuit } = surveyNetlist(text)
+    expect(circuit.subcircuits!.inner.leftOut).toEqual(['Z1'])
+    const found = checkCircuit(circuit)
+    expect(found.map((f) => [f.severity, f.parts])).toEqual([
+      ['error', ['X1']],
+      ['error', ['X2']],
+    ])
+    for (const { message } of found) expect(message).toContain('Z1')
   })
 
   test('of a type that is not offered: refused for that model, and at each of its parts', () => {
