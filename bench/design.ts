@@ -10,6 +10,7 @@ import {
   polesAndZeros,
   realize,
   recognise,
+  roundingOf,
 } from '@voskel/core'
 import { type Figure, least, median } from './report.js'
 
@@ -54,7 +55,10 @@ const THIRTY: FilterSpecInput = {
 /** Seconds from a circuit to what it is. */
 function recognised(): number {
   const { circuit } = realize(parseSpec(THIRTY), 'E24')
-  return least(9, () => recognise(polesAndZeros(formulate(circuit)).transfer))
+  return least(9, () => {
+    const equations = formulate(circuit)
+    return recognise(polesAndZeros(equations).transfer, roundingOf(equations))
+  })
 }
 
 /** Seconds until the first ten candidates are there, and all. */

@@ -1,4 +1,4 @@
-import { polesAndZeros, recognise } from '@voskel/core'
+import { polesAndZeros, recognise, roundingOf } from '@voskel/core'
 import { celsius } from '../arguments.js'
 import { emitJson, linearised, loadCircuit, within } from '../io.js'
 import { INPUT, OUTPUT, studied, type StudyOptions, TEMPERATURE } from '../study.js'
@@ -19,9 +19,10 @@ export const registerRecognise: Register = (program) => {
     .action((file: string, options: StudyOptions & { out?: string }) => {
       const loaded = loadCircuit(file)
       const study = studied(loaded, options)
-      const result = within(loaded.source, () =>
-        recognise(polesAndZeros(linearised(loaded, study.temperature), study).transfer),
-      )
+      const result = within(loaded.source, () => {
+        const equations = linearised(loaded, study.temperature)
+        return recognise(polesAndZeros(equations, study).transfer, roundingOf(equations, study))
+      })
       const { response, order, approximation, cutoffs, q, gainDb } = result
       emitJson({ response, order, approximation, cutoffs, q, gainDb }, options.out)
     })

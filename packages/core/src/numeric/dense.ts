@@ -201,3 +201,31 @@ export function solveLinear(rows: readonly (readonly number[])[], b: readonly nu
   }
   return x
 }
+
+/**
+ * L of A = L·Lᵀ, A symmetric and positive definite, by rows; only its lower half is read.
+ *
+ * @returns n × n by rows, zero above the diagonal
+ */
+export function choleskyFactor(a: Float64Array, n: number): Float64Array {
+  const l = new Float64Array(n * n)
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) {
+      let sum = a[i * n + j]
+      for (let k = 0; k < j; k++) sum -= l[i * n + k] * l[j * n + k]
+      l[i * n + j] = i === j ? Math.sqrt(sum) : sum / l[j * n + j]
+    }
+  return l
+}
+
+/** x of L·x = b, L lower triangular by rows. */
+export function solveLower(l: Float64Array, b: Float64Array): Float64Array {
+  const n = b.length
+  const x = new Float64Array(n)
+  for (let i = 0; i < n; i++) {
+    let sum = b[i]
+    for (let k = 0; k < i; k++) sum -= l[i * n + k] * x[k]
+    x[i] = sum / l[i * n + i]
+  }
+  return x
+}

@@ -68,71 +68,53 @@ export const onAxis = (r: Complex): boolean => Math.abs(r.re) <= NEAR_AXIS * abs
 const isAllpass = ({ poles, zeros }: TransferFunction, swing: number) =>
   zeros.length === poles.length && zeros.every((z) => z.re > 0) && swing < FLAT
 
-/** Relative distance of a pair of roots from the middle of a band that symmetry allows. */
-const ASYMMETRY = 0.35
-
-/** Roots whose image is this much smaller than the least pole may lie at infinity, but for the rounding of parts. */
-const AT_INFINITY = 0.15
-/** And so much smaller, but for rounding alone. */
-const ROUNDING = 1e-7
+/** Relative distance within which roots are what they were meant to be: they are known so well. */
+const EXACT = 1e-7
 
 /**
- * The low-passes that a response may have been made from by a reactance transform; empty where there can be none. There are
- * two where zeros of a band-stop lie so near its middle that parts may have put them there.
+ * The low-pass that a response was made from by a reactance transform, where its roots are just where one puts them; null where
+ * there is none.
  *
  * Source: G. L. Matthaei, L. Young, E. M. T. Jones, "Microwave Filters …", McGraw-Hill 1964, §§ 8.02, 12.02, read backwards.
  */
-export function prototypesOf(h: TransferFunction, response: RecognisedResponse): Roots[] {
+export function prototypeOf(h: TransferFunction, response: RecognisedResponse): Roots | null {
   switch (response) {
     case 'lowpass':
-      return [{ poles: h.poles, zeros: h.zeros }]
+      return { poles: h.poles, zeros: h.zeros }
     case 'allpass':
-      return [{ poles: h.poles, zeros: [] }]
-    case 'highpass': {
-      const turned = (r: Complex) => divide(complex(1), r)
-      return [{ poles: h.poles.map(turned), zeros: h.zeros.filter((z) => abs(z) > 0).map(turned) }]
-    }
+      return { poles: h.poles, zeros: [] }
+    case 'highpass':
+      return { poles: h.poles.map(inverse), zeros: h.zeros.filter((z) => abs(z) > 0).map(inverse) }
     case 'bandpass':
     case 'bandstop':
       return fromBand(h, response)
     default:
-      return []
+      return null
   }
 }
 
-function fromBand(h: TransferFunction, response: 'bandpass' | 'bandstop'): Roots[] {
-  if (h.poles.length % 2 === 1) return []
+const inverse = (r: Complex) => divide(complex(1), r)
+
+function fromBand(h: TransferFunction, response: 'bandpass' | 'bandstop'): Roots | null {
   const center = Math.exp(h.poles.reduce((sum, p) => sum + Math.log(abs(p)), 0) / h.poles.length)
   const poles = pairSums(h.poles, center)
   const finite = h.zeros.filter((z) => abs(z) > 0)
   const zeros = pairSums(finite, center)
-  if (!poles || !zeros) return []
+  if (!poles || !zeros) return null
   if (response === 'bandpass') {
     // A zero of the low-pass at infinity is one at DC and one at infinity.
     const origin = h.zeros.length - finite.length
-    return origin === h.poles.length - h.zeros.length ? [{ poles, zeros }] : []
+    return origin === h.poles.length - h.zeros.length ? { poles, zeros } : null
   }
-  const turned = (r: Complex) => divide(complex(1), r)
+  // A zero in the middle of a band-stop is one at infinity.
   const least = Math.min(...poles.map(abs))
-  const beyond = (bound: number) => zeros.filter((z) => abs(z) > bound * least).map(turned)
-  const [sure, all] = [beyond(AT_INFINITY), beyond(ROUNDING)]
-  const turnedPoles = poles.map(turned)
-  // Parts that were rounded leave no band symmetric: in one that is, zeros lie where they were meant.
-  const isMeant = sure.length === all.length || isSymmetric([...h.poles, ...finite], center)
-  return (isMeant ? [all] : [all, sure]).map((own) => ({ poles: turnedPoles, zeros: own }))
+  return { poles: poles.map(inverse), zeros: zeros.filter((z) => abs(z) > EXACT * least).map(inverse) }
 }
 
-/** Whether every root has its image on the other side of the middle, to rounding. */
-const isSymmetric = (roots: readonly Complex[], center: number): boolean =>
-  roots.every((r) => {
-    const image = divide(complex(center * center), r)
-    return roots.some((other) => Math.hypot(other.re - image.re, other.im - image.im) < SYMMETRIC * abs(image))
-  })
-
-/** Relative distance within which a root is another's image: roots are known so well. */
-const SYMMETRIC = 1e-7
-
-/** Roots in pairs whose product is the middle of the band squared: what each pair is the image of, once a pair. */
+/**
+ * Roots in pairs whose product is the middle of the band squared: what each pair is the image of, once a pair; null where one is
+ * left without its image.
+ */
 function pairSums(roots: readonly Complex[], center: number): Complex[] | null {
   const left = roots.map((r) => complex(r.re / center, r.im / center)).sort((a, b) => abs(b) - abs(a))
   const sums: Complex[] = []
@@ -146,6 +128,9 @@ function pairSums(roots: readonly Complex[], center: number): Complex[] | null {
   }
   return sums
 }
+
+/** Of multiple roots, which are known less well. */
+const ASYMMETRY = 1e-3
 
 /** The response less all-pass sections: poles whose mirror image is a zero say nothing of the magnitude. */
 export function withoutAllpass(h: TransferFunction): TransferFunction {

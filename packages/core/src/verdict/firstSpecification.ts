@@ -5,8 +5,9 @@ import { type AcMeasures, acMeasures } from '../measure/acMeasures.js'
 import { crossings, extrema } from '../measure/extrema.js'
 import type { TransferFunction } from '../numeric/transferFunction.js'
 import { type Recognised, recognise } from '../recognise/recognise.js'
+import { roundingOf } from '../recognise/rounding.js'
 import { type FilterSpecInput, HALF_POWER_DB, parseSpec } from '../specification/filterSpec.js'
-import { type AskedStudy, verify } from './verify.js'
+import { type AskedStudy, studied, verify } from './verify.js'
 
 /** Significant digits of what a first specification asks, on the side that is met. */
 const DIGITS = 3
@@ -63,7 +64,8 @@ export interface WhatItIs {
  * @param study what is its input and its output
  */
 export function whatItIs(circuit: Circuit, transfer: TransferFunction, study: AskedStudy = {}): WhatItIs {
-  const recognised = recognise(transfer)
+  const { equations, asked } = studied(circuit, study)
+  const recognised = recognise(transfer, roundingOf(equations, asked))
   const ofFamily = named(transfer, recognised)
   const general = firstSpecification(acMeasures(transfer))
   const isMet = (spec: FilterSpecInput) => {

@@ -31,12 +31,9 @@ export function verify(
   spec: FilterSpec | null,
   circuit: Circuit,
   requirements: readonly AskedRequirement[] | undefined = spec?.requirements,
-  { input, output, temperature }: AskedStudy = {},
+  study: AskedStudy = {},
 ): Verdict[] {
-  const equations = smallSignal(
-    formulate(circuit, temperature === undefined ? {} : { temperature: temperature + ZERO_CELSIUS }),
-  )
-  const asked = { ...(input !== undefined && { input }), ...(output !== undefined && { output }) }
+  const { equations, asked } = studied(circuit, study)
   const { transfer } = polesAndZeros(equations, asked)
   const ideal = spec && idealOf(spec)
   const promised = spec && ideal ? { spec, ideal } : null
@@ -49,9 +46,17 @@ export function verify(
       circuit,
       equations,
       referenceDb,
-      ...(input !== undefined && { input }),
+      ...(asked.input !== undefined && { input: asked.input }),
     }),
   )
+}
+
+/** A circuit's equations, of small signals where it has devices, and what of it is looked at. */
+export function studied(circuit: Circuit, { input, output, temperature }: AskedStudy) {
+  const equations = smallSignal(
+    formulate(circuit, temperature === undefined ? {} : { temperature: temperature + ZERO_CELSIUS }),
+  )
+  return { equations, asked: { ...(input !== undefined && { input }), ...(output !== undefined && { output }) } }
 }
 
 /** The level of the specification's own circuit, dB; 0 where it has none, so that a drawn circuit is taken as it is. */
