@@ -14,6 +14,8 @@ export interface Candidate {
   readonly open: readonly Ends[]
   readonly request: (order: number, at: readonly number[]) => PrototypeRequest
   readonly evenOnly?: boolean
+  /** Its open number mostly has the value that it has by itself. */
+  readonly unusual?: boolean
 }
 
 /** A family that comes near to a response. */
@@ -54,7 +56,7 @@ function candidatesOf(family: Approximation): Candidate[] {
   if (shaped) return [rippled(family), ...evenForms(rippled(family))]
   const [field] = family.fields ?? []
   const fixed: Candidate = { family, open: [], request: (order) => plain(order) }
-  if (!field) return family.followsEdgeLoss ? [fixed, rippled(family)] : [fixed]
+  if (!field) return family.followsEdgeLoss ? [fixed, { ...rippled(family), unusual: true }] : [fixed]
   // What is left out says something of its own, and what is given is mostly one of a few.
   if (field.default === null)
     return [
@@ -70,7 +72,7 @@ function candidatesOf(family: Approximation): Candidate[] {
   return [
     // Its usual number is none that was chosen to suit.
     { ...fixed, request: (order) => at(order, field.default!) },
-    { family, open: [ends], request: (order, [x]) => at(order, isRatio ? Math.exp(x) : x) },
+    { family, open: [ends], request: (order, [x]) => at(order, isRatio ? Math.exp(x) : x), unusual: true },
   ]
 }
 

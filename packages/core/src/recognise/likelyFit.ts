@@ -11,12 +11,15 @@ export type MadeResponse = 'lowpass' | 'highpass' | 'bandpass' | 'bandstop'
 
 /** A family that a response may have been meant to be. */
 export interface Likely extends Fit {
-  /** χ²: how improbable the rounding is that made of the family's response what is seen. */
-  readonly misfit: number
+  /** χ², how improbable the rounding is that made of the family's response what is seen, and what its numbers cost. */
+  readonly price: number
 }
 
 /** How much less improbable a family must be for each number that was chosen to suit. */
 const CHOSEN = 2.5
+
+/** And for one that is mostly left as it is. */
+const UNUSUAL = 4
 
 /** Most misfit that is taken for rounding: for each number that the response has, and besides. */
 const BOUND = 2
@@ -34,14 +37,12 @@ export function likelyFit(h: TransferFunction, response: MadeResponse, rounding:
   const seen = seenOf(h, response, rounding)
   let best: Likely | null = null
   for (const roots of seen ? readingsOf(h, response) : [])
-    for (const fit of fitsTo(seen!, roots)) if (!best || price(fit) < price(best)) best = fit
+    for (const fit of fitsTo(seen!, roots)) if (!best || fit.price < best.price) best = fit
   return best
 }
 
 /** How much more improbable a response is with every pole and zero that is taken for none. */
 const NONE = 3
-
-const price = ({ misfit, chosen }: Likely) => misfit + CHOSEN * chosen
 
 /** A pole that is so much nearer to the axis than poles are in the mean, and within this of its own size a zero, may be none. */
 const UNDAMPED = 0.05
@@ -244,7 +245,8 @@ function fitsTo(seen: Seen, reading: Reading): Likely[] {
     nearest = Math.min(nearest, found.size)
     if (found.size > bound) return []
     const fit = fitOf(candidate, order, found.at.slice(0, count))
-    return [{ ...fit, misfit: found.size + NONE * reading.none - orderings(seen.response, candidate, order, found.at) }]
+    const price = CHOSEN * count + (candidate.unusual ? UNUSUAL : 0) + NONE * reading.none
+    return [{ ...fit, price: price + found.size - orderings(seen.response, candidate, order, found.at) }]
   })
 }
 
