@@ -114,6 +114,12 @@ watch(
   () => scene.value.drawing.rows,
   () => fit(),
 )
+/** Where everything was shown, it is in another size too. */
+watch(viewport.size, async () => {
+  if (!viewport.isFitted()) return
+  await nextTick()
+  fit()
+})
 /** What an edit brings is brought into view: with all the rest where that can be read, else by itself. */
 watch(
   () => circuit.parts,

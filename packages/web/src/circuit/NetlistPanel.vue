@@ -74,7 +74,7 @@ defineExpose({ follow })
 <template>
   <section class="panel" aria-label="Netlist">
     <p v-if="written.failure" class="failed" role="alert">{{ written.failure.message }} {{ written.failure.remedy }}</p>
-    <template v-else>
+    <div v-else class="both">
       <TextEditor
         ref="editor"
         class="text"
@@ -101,27 +101,53 @@ defineExpose({ follow })
           <li v-for="l in written.losses" :key="l">{{ l }}</li>
         </ul>
       </div>
-    </template>
+    </div>
   </section>
 </template>
 
 <style scoped>
 .panel {
-  display: grid;
-  grid-template-columns: minmax(0, 2fr) minmax(220px, 1fr);
-  gap: 12px;
-  padding: 8px 12px;
+  container-type: inline-size;
+}
+
+.both {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  height: 100%;
+  padding: 8px 10px;
 }
 
 .text {
-  height: 230px;
+  flex: 2;
+  min-width: 0;
+  min-height: 80px;
 }
 
 .side {
   display: flex;
   flex-direction: column;
-  gap: 8px;
+  gap: 6px;
+  max-height: 50%;
   min-width: 0;
+}
+
+/* Under the drawing it is wide and low. */
+@container (min-width: 500px) {
+  .both {
+    flex-direction: row;
+  }
+
+  .text {
+    min-height: 0;
+  }
+
+  .side {
+    flex: 1;
+    max-height: none;
+    min-width: 210px;
+    overflow: auto;
+  }
 }
 
 .buttons {

@@ -38,6 +38,8 @@ export function useViewport(
   const view = shallowRef<ZoomTransform>(zoomIdentity)
   const isMoving = ref(false)
   let now: ZoomTransform = zoomIdentity
+  /** How everything was last shown; moved by hand, the view is no longer that. */
+  let fitted: ZoomTransform | null = null
 
   const behaviour = zoom<HTMLElement, unknown>()
     .scaleExtent([LEAST_ZOOM, MOST_ZOOM])
@@ -156,7 +158,11 @@ export function useViewport(
     const x = width / 2 - (k * GRID * (box.left + box.right)) / 2
     const y = height / 2 - (k * GRID * (box.top + box.bottom)) / 2
     go(zoomIdentity.translate(x, y).scale(k))
+    fitted = now
   }
+
+  /** Whether the view is still the one that showed everything. */
+  const isFitted = () => fitted !== null && fitted.x === now.x && fitted.y === now.y && fitted.k === now.k
 
   /** Brings a place into view, as near as it need be. */
   function reveal({ x, y }: GridPoint, margin = 60) {
@@ -200,7 +206,21 @@ export function useViewport(
     return { left, top }
   }
 
-  return { size, isMoving, zoom: () => now.k, fit, reveal, zoomBy, centre, seen, shows, zoomFor, toGrid, toSheet }
+  return {
+    size,
+    isMoving,
+    zoom: () => now.k,
+    fit,
+    isFitted,
+    reveal,
+    zoomBy,
+    centre,
+    seen,
+    shows,
+    zoomFor,
+    toGrid,
+    toSheet,
+  }
 }
 
 export type Viewport = ReturnType<typeof useViewport>

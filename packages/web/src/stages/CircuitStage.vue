@@ -352,32 +352,9 @@ const detail = computed(() => {
     </div>
     <StageNote v-if="!canDraw && !isRefused" :pieces="[]" />
     <StageEmpty v-if="!circuit" />
-    <div v-else-if="!canDraw" class="undrawn">
-      <p>
-        This circuit came without a drawing. It is simulated all the same.
-        <ElButton v-if="sheet.inside === null" type="primary" size="small" @click="sheet.arrange">Draw it</ElButton>
-      </p>
-      <table>
-        <thead>
-          <tr>
-            <th scope="col">Part</th>
-            <th scope="col">Kind</th>
-            <th scope="col">Nets</th>
-            <th scope="col" class="number">Value</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in rows" :key="row.id">
-            <th scope="row">{{ row.id }}</th>
-            <td>{{ row.kind }}</td>
-            <td>{{ row.nets }}</td>
-            <td class="number">{{ row.value }}</td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
     <div v-else class="desk">
       <PartTray
+        v-if="canDraw"
         :nets="nets"
         :blocks="blocks"
         :shelf="shelf.blocks"
@@ -388,93 +365,128 @@ const detail = computed(() => {
         @shelf="(index) => sheet.takePiece(shelf.blocks[index]!.piece)"
         @dragged="(kind) => (dragged = kind)"
       />
-      <CircuitSheet
-        ref="drawing"
-        class="sheet"
-        :circuit="circuit"
-        :tip="sheet.tip"
-        :chosen="sheet.chosen"
-        :found="found"
-        :found-nets="foundNets"
-        :curves="curves"
-        :roles="{ input, output }"
-        :rest="sheet.layer === 'operating-point' && sheet.inside === null ? sheet.rest : null"
-        @edit="(call, goesOn) => sheet.act(call, goesOn)"
-        @tip="sheet.moveTip"
-        @choose="(chosen) => (sheet.chosen = chosen)"
-        @value="sheet.setValue"
-        @turn="sheet.turn"
-        @detail="showDetail"
-        @dragover.prevent
-        @drop.prevent="drop"
-        @copy="copy($event)"
-        @cut="copy($event, true)"
-        @paste="paste"
-      >
-        <div class="top">
-          <PointStrip
-            v-if="sheet.inside === null"
-            class="over"
-            :circuit="circuit"
-            :tip="sheet.tip"
-            :chosen="sheet.chosen"
-            :shown="shown"
-            :output="output"
-            :input="input"
-            @show="show"
-            @output="(signal) => setStudy('output', { output: signal === 'v(out)' ? undefined : signal })"
-            @input="(source) => setStudy('input', { input: source })"
-            @loop="openLoop"
-          />
-          <ChosenStrip
-            v-if="sheet.chosen.parts.size > 1"
-            class="over"
-            :circuit="circuit"
-            :chosen="sheet.chosen.parts"
-            @edit="(call) => sheet.act(call)"
-            @scale="sheet.below = 'parameters'"
-            @block="sheet.isNaming = true"
-          />
-          <button
-            v-else-if="selected && !sheet.isDetailed"
-            type="button"
-            class="over details"
-            @click="sheet.isDetailed = true"
-          >
-            {{ selected.id }} in detail
-          </button>
-        </div>
-        <PartPanel
-          v-if="sheet.isDetailed && selected"
-          :key="selected.id"
-          class="over"
-          :part="selected"
-          :circuit="circuit"
-          :shelf="shelf.modelsOf(selected.kind)"
-          :matches="view.pinMatches"
-          @edit="(call) => sheet.act(call)"
-          @turn="sheet.turn"
-          @close="((sheet.isDetailed = false), drawing?.focus())"
-          @open="sheet.openBlock"
-          @match="(key, over) => (view.pinMatches = { ...view.pinMatches, [key]: over })"
-          @look="shelf.look"
-          @shelf="(index) => selected && sheet.takeModel(selected.id, shelf.modelsOf(selected.kind)[index]!.piece)"
-        />
-        <div class="bottom">
-          <p v-if="sheet.isBlank" class="begin">
-            Say what comes next at the ring: type <b>4k7</b> Enter, then <b>↓</b> and <b>100nF</b> Enter. Or paste a
-            netlist.
+      <div class="pair">
+        <div v-if="!canDraw" class="undrawn">
+          <p>
+            This circuit came without a drawing. It is simulated all the same.
+            <ElButton v-if="sheet.inside === null" type="primary" size="small" @click="sheet.arrange">Draw it</ElButton>
           </p>
-          <FindingList
-            class="over"
-            :findings="findings"
-            can-mend
-            @edit="(call) => sheet.act(call)"
-            @look="(part) => drawing?.look(part)"
-          />
-          <StageNote v-if="!isRefused" class="over note" :pieces="[]" :doubts-only="findings.length > 0" />
+          <table>
+            <thead>
+              <tr>
+                <th scope="col">Part</th>
+                <th scope="col">Kind</th>
+                <th scope="col">Nets</th>
+                <th scope="col" class="number">Value</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="row in rows" :key="row.id">
+                <th scope="row">{{ row.id }}</th>
+                <td>{{ row.kind }}</td>
+                <td>{{ row.nets }}</td>
+                <td class="number">{{ row.value }}</td>
+              </tr>
+            </tbody>
+          </table>
         </div>
-      </CircuitSheet>
+        <CircuitSheet
+          v-else
+          ref="drawing"
+          class="sheet"
+          :circuit="circuit"
+          :tip="sheet.tip"
+          :chosen="sheet.chosen"
+          :found="found"
+          :found-nets="foundNets"
+          :curves="curves"
+          :roles="{ input, output }"
+          :rest="sheet.layer === 'operating-point' && sheet.inside === null ? sheet.rest : null"
+          @edit="(call, goesOn) => sheet.act(call, goesOn)"
+          @tip="sheet.moveTip"
+          @choose="(chosen) => (sheet.chosen = chosen)"
+          @value="sheet.setValue"
+          @turn="sheet.turn"
+          @detail="showDetail"
+          @dragover.prevent
+          @drop.prevent="drop"
+          @copy="copy($event)"
+          @cut="copy($event, true)"
+          @paste="paste"
+        >
+          <div class="top">
+            <PointStrip
+              v-if="sheet.inside === null"
+              class="over"
+              :circuit="circuit"
+              :tip="sheet.tip"
+              :chosen="sheet.chosen"
+              :shown="shown"
+              :output="output"
+              :input="input"
+              @show="show"
+              @output="(signal) => setStudy('output', { output: signal === 'v(out)' ? undefined : signal })"
+              @input="(source) => setStudy('input', { input: source })"
+              @loop="openLoop"
+            />
+            <ChosenStrip
+              v-if="sheet.chosen.parts.size > 1"
+              class="over"
+              :circuit="circuit"
+              :chosen="sheet.chosen.parts"
+              @edit="(call) => sheet.act(call)"
+              @scale="sheet.below = 'parameters'"
+              @block="sheet.isNaming = true"
+            />
+            <button
+              v-else-if="selected && !sheet.isDetailed"
+              type="button"
+              class="over details"
+              @click="sheet.isDetailed = true"
+            >
+              {{ selected.id }} in detail
+            </button>
+          </div>
+          <PartPanel
+            v-if="sheet.isDetailed && selected"
+            :key="selected.id"
+            class="over"
+            :part="selected"
+            :circuit="circuit"
+            :shelf="shelf.modelsOf(selected.kind)"
+            :matches="view.pinMatches"
+            @edit="(call) => sheet.act(call)"
+            @turn="sheet.turn"
+            @close="((sheet.isDetailed = false), drawing?.focus())"
+            @open="sheet.openBlock"
+            @match="(key, over) => (view.pinMatches = { ...view.pinMatches, [key]: over })"
+            @look="shelf.look"
+            @shelf="(index) => selected && sheet.takeModel(selected.id, shelf.modelsOf(selected.kind)[index]!.piece)"
+          />
+          <div class="bottom">
+            <p v-if="sheet.isBlank" class="begin">
+              Say what comes next at the ring: type <b>4k7</b> Enter, then <b>↓</b> and <b>100nF</b> Enter. Or paste a
+              netlist.
+            </p>
+            <FindingList
+              class="over"
+              :findings="findings"
+              can-mend
+              @edit="(call) => sheet.act(call)"
+              @look="(part) => drawing?.look(part)"
+            />
+            <StageNote v-if="!isRefused" class="over note" :pieces="[]" :doubts-only="findings.length > 0" />
+          </div>
+        </CircuitSheet>
+        <NetlistPanel
+          v-if="circuit && sheet.inside === null && sheet.below === 'netlist'"
+          ref="netlist"
+          class="beside"
+          :circuit="sheet.whole ?? circuit"
+          :title="design.document?.name ?? ''"
+          @edit="(call) => sheet.act(call) && netlist?.follow()"
+        />
+      </div>
     </div>
     <PartsTable
       v-if="circuit && canDraw && sheet.below === 'parts'"
@@ -507,14 +519,6 @@ const detail = computed(() => {
       :nets="nets.filter((n) => n !== '0')"
       @change="(change) => setStudy('study', change)"
       @initial="(net, voltage) => sheet.act({ edit: 'set-initial', args: { net, voltage } })"
-    />
-    <NetlistPanel
-      v-if="circuit && sheet.inside === null && sheet.below === 'netlist'"
-      ref="netlist"
-      class="below netlist"
-      :circuit="sheet.whole ?? circuit"
-      :title="design.document?.name ?? ''"
-      @edit="(call) => sheet.act(call) && netlist?.follow()"
     />
     <ElDialog v-model="sheet.isNaming" title="A block" width="min(460px, 94vw)" destroy-on-close>
       <BlockName
@@ -585,20 +589,44 @@ const detail = computed(() => {
   overflow: hidden;
   flex: 1;
   min-height: 0;
+  container-type: inline-size;
+}
+
+/* The drawing, and its netlist beside it; under it where there is no room beside. */
+.pair {
+  display: flex;
+  flex: 1;
+  min-width: 0;
 }
 
 .sheet {
   flex: 1;
   min-width: 0;
+  min-height: 0;
+}
+
+.beside {
+  flex: 0 0 clamp(300px, 40%, 480px);
+  min-width: 0;
+  border-left: 1px solid var(--line-strong);
+}
+
+@container (max-width: 820px) {
+  .pair {
+    flex-direction: column;
+  }
+
+  .beside {
+    flex-basis: min(250px, 50%);
+    min-height: 0;
+    border-top: 1px solid var(--line-strong);
+    border-left: 0;
+  }
 }
 
 .below {
   height: 190px;
   border-top: 1px solid var(--line-strong);
-}
-
-.below.netlist {
-  height: auto;
 }
 
 .tools select {
