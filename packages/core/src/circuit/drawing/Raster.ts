@@ -104,6 +104,11 @@ export class Raster {
     for (const { points: way, net } of lying) this.lay(way, net)
   }
 
+  /** Notes where words will stand: a wire goes through them for a price only. */
+  leave(boxes: readonly Box[]): void {
+    for (const box of boxes) this.mark(this.named, box, 0, 1)
+  }
+
   /** Notes a way that a wire of a net takes. */
   lay(way: readonly GridPoint[], net: string | null): void {
     const number = this.netNumber(net)

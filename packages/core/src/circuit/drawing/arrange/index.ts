@@ -1,7 +1,8 @@
 import type { Circuit, GridPoint, Label, Part, Subcircuit } from '../../circuit.js'
 import { NetMap } from '../../NetMap.js'
 import { Boxes } from '../Boxes.js'
-import { inflated, ring, symbolBox } from '../geometry.js'
+import { type Box, inflated, ring, symbolBox } from '../geometry.js'
+import { candidatesOf, labelBox } from '../labels.js'
 import { type PlacedPin, placedPins } from '../pins.js'
 import { partTexts } from '../texts.js'
 import type { Group } from './Group.js'
@@ -13,6 +14,9 @@ import { type Cluster, wired } from './wire.js'
 /** How far from where it would best lie a part that belongs to nothing is looked a place for, and the air around it. */
 const FARTHEST = 200
 const AIR = 1.5
+
+/** Grid units that a wire leaves at both ends of a part's words. */
+const BESIDE_WORDS = 0.5
 
 /**
  * The circuit drawn anew, as an engineer would: the signal from left to right, what leads to a rail hanging from its net,
@@ -65,11 +69,19 @@ function arrangedAlone(circuit: Circuit, textOf: (part: Part) => string | null, 
   const clusters = clustersOf(sketch, board, pins, grounds)
   const output = names.output(board, pins)
   if (output) clusters.find((c) => c.net === output.net)?.loose.push(output)
-  const { wires, junctions, named } = wired({ ...bare, labels: names.labels }, pins, clusters, board.ways)
+  const words = parts.flatMap((part) => wordsOf(part, textOf(part)))
+  const { wires, junctions, named } = wired({ ...bare, labels: names.labels }, pins, clusters, board.ways, words)
   for (const { net, end } of named) names.show(net, end)
   if (output) names.show(output.net, { junction: output.id })
   names.rest(board, ends.pins ?? [])
   return { ...bare, wires, junctions, labels: names.labels }
+}
+
+/** Where a part's name and value stand by themselves. */
+function wordsOf(part: Part, text: string | null): Box[] {
+  if (part.kind === 'ground') return []
+  const box = labelBox(part, text, candidatesOf(part, text)[0])
+  return box ? [{ ...box, left: box.left - BESIDE_WORDS, right: box.right + BESIDE_WORDS }] : []
 }
 
 /** Symbols of ground, each with the pin that it stands at. */

@@ -1,6 +1,7 @@
 import type { Circuit, End, GridPoint, Junction, Wire } from '../../circuit.js'
 import { NetMap } from '../../NetMap.js'
 
+import type { Box } from '../geometry.js'
 import type { PlacedPin } from '../pins.js'
 import { Raster, type Terminal } from '../Raster.js'
 
@@ -34,15 +35,18 @@ export interface Wiring {
  *
  * @param pins every pin with its net
  * @param ways what nets take where it is free, from corner to corner
+ * @param words where the parts' names and values stand, where they can
  */
 export function wired(
   circuit: Circuit,
   pins: readonly PlacedPin[],
   clusters: readonly Cluster[],
   ways: readonly { readonly net: string; readonly points: readonly GridPoint[] }[],
+  words: readonly Box[],
 ): Wiring {
   const beside = clusters.flatMap(({ net, loose }) => loose.map(({ id, at }) => ({ part: id, pin: '', net, at })))
   const raster = new Raster(circuit, new NetMap(circuit), [...pins, ...beside], [])
+  raster.leave(words)
   const wires: Wire[] = []
   const junctions: Junction[] = []
   const named: { net: string; end: End }[] = []
