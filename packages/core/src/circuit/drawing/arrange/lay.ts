@@ -329,7 +329,7 @@ class Laying {
             Math.abs(y - b.y) +
             Math.abs(aside) / 2 +
             (inTheWay(by.x - 1, by.x + to.x + 1) ? PRICE.across : 0) +
-            (y > top ? PRICE.below : 0) +
+            (y > top && a.y - b.y < OVER ? PRICE.below : 0) +
             this.bendsOf(a, x1, y) +
             this.bendsOf(b, x2, y) +
             ways.reduce((sum, way) => sum + this.hindrance(way), 0)
