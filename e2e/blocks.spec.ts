@@ -122,3 +122,56 @@ test('a block and a model of one design are used in another; a ready circuit as 
   await page.getByLabel('A block in its place').selectOption('low')
   await expect(page.getByLabel('collector').locator('option:checked')).toHaveText('b')
 })
+
+test('models and blocks are kept for the project or for all, used elsewhere, let go', async ({ page }) => {
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
+  const blank = async () => {
+    await page.goto('/')
+    await expect(page.getByText('Skarn Holm').first()).toBeVisible()
+    await page.keyboard.press('n')
+    await page.keyboard.press('b')
+    await expect(page.locator('[data-symbol="V1"]')).toHaveCount(1)
+    await page.getByRole('application').first().focus()
+  }
+  await blank()
+  // Text without parts: nothing is drawn, and it says what can be done with it.
+  const text = '* a maker\n.subckt gate a b\nR1 a b 1k\nY1 a b 3\n.ends\n.model fast NPN(BF=90 XTF=2)\n'
+  await page.evaluate((t) => navigator.clipboard.writeText(t), text)
+  await page.keyboard.press('Control+V')
+  const table = page.getByRole('table', { name: 'Models and blocks' })
+  await expect(table.getByRole('row', { name: /^fast/ })).toContainText('XTF (the transit time grows with current)')
+  await expect(table.getByRole('row', { name: /^gate/ })).toContainText('read without Y1')
+  const forProject = table.getByRole('button', { name: 'Keep fast for this project' })
+  await forProject.click()
+  await expect(forProject).toHaveAttribute('aria-pressed', 'true')
+  await table.getByRole('button', { name: 'Keep gate for all projects' }).click()
+  await expect(table.getByRole('button', { name: 'Keep gate for all projects' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  )
+  await table.getByRole('row', { name: /^gate/ }).getByRole('button', { name: 'Remove' }).click()
+  await expect(table.getByRole('row', { name: /^gate/ })).toContainText('not here')
+
+  await blank()
+  await page.keyboard.type('npn')
+  await page.keyboard.press('Enter')
+  await page.locator('[data-symbol="Q1"]').click({ force: true })
+  await page.getByRole('button', { name: 'Q1 in detail' }).click()
+  const model = page.getByLabel('Model')
+  await model.focus()
+  await model.selectOption({ label: 'fast, from this project' })
+  await expect(model).toHaveValue('fast')
+  // What its text says besides marks the part.
+  await expect(page.getByText('The model "fast" was read without XTF')).toBeVisible()
+  await page.getByRole('button', { name: 'Models', exact: true }).click()
+  const gate = table.getByRole('row', { name: /^gate/ }).filter({ hasText: 'all projects' })
+  await gate.getByRole('button', { name: 'Bring in' }).click()
+  await expect(page.locator('.label [data-part="X1"]')).toHaveText('gate')
+  await page.getByRole('button', { name: /^in full/ }).click()
+  await expect(page.getByText('The block "gate" was read without Y1')).toBeVisible()
+  await table.getByRole('button', { name: 'Keep gate for all projects' }).click()
+  await expect(table.getByRole('button', { name: 'Keep gate for all projects' })).toHaveAttribute(
+    'aria-pressed',
+    'false',
+  )
+})

@@ -102,6 +102,7 @@ export {
   type Note,
   type Wire,
 } from './circuit/circuit.js'
+export { lacksOf, meaningOf } from './circuit/leftOut.js'
 export { insideOf, matchedPins, useOf, usesOf } from './circuit/blocks.js'
 export { arranged } from './circuit/drawing/arrange/index.js'
 export { type Drawing, drawingOf, laidOut, type Sheet } from './circuit/drawing/index.js'
@@ -238,7 +239,7 @@ export {
   witnessed,
 } from './format/design/designEdits.js'
 export { isLoopGain } from './format/design/lookedAt.js'
-export { type Shelved, shelfOf } from './format/design/shelf.js'
+export { type Shelved, ShelvedSchema, shelfOf, shelfOfCircuit } from './format/design/shelf.js'
 export { designOfCircuit, designOfSpec } from './format/design/makeDesign.js'
 export { readDesign } from './format/design/readDesign.js'
 export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'

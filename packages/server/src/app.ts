@@ -10,9 +10,11 @@ import { projects } from './db/schema.js'
 import { loopbackOnly, sameSiteWrites, tokenGuard } from './guard.js'
 import { methodNotAllowed, notFound, Problem, problemHandler } from './problem.js'
 import { designRepo } from './repos/designRepo.js'
+import { pieceRepo } from './repos/pieceRepo.js'
 import { projectRepo } from './repos/projectRepo.js'
 import { revisionRepo } from './repos/revisionRepo.js'
 import { designRoutes } from './routes/designs.js'
+import { pieceRoutes } from './routes/pieces.js'
 import { projectRoutes } from './routes/projects.js'
 
 export interface AppParts {
@@ -94,6 +96,7 @@ export function createApp({ db, isInPlace = () => true, log, now, newId, webRoot
   })
   app.use('/api/projects', projectRoutes(projectsKept, designs))
   app.use('/api/designs', designRoutes(designs, revisions))
+  app.use('/api/pieces', pieceRoutes(pieceRepo(db, now, newId), projectsKept))
   app
     .route('/api/bin')
     .get(async (_req, res) => {

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import { loadDemo } from './demo.js'
 import { designRepo, type StoredDesign } from './repos/designRepo.js'
+import type { KeptPiece } from './repos/pieceRepo.js'
 import { projectRepo, type ProjectSummary } from './repos/projectRepo.js'
 import { connect } from './db/connect.js'
 import { LibsqlStandIn } from './testing/libsqlStandIn.js'
@@ -79,6 +80,37 @@ describe.each(Object.entries(stores))('%s', (_store, open) => {
       expect(await listed()).toEqual([])
       await call('POST', `/api/projects/${project}/restore`)
       expect(await listed()).toHaveLength(1)
+    })
+
+    test('blocks and models are kept for a project or for all, the last of a name', async () => {
+      const [{ project }, other] = [await newDesign(), await newDesign()]
+      const model = (name: string, bf: number) => ({
+        kind: 'model',
+        of: 'npn',
+        name,
+        piece: { parts: [], wires: [], junctions: [], labels: [], models: { [name]: { kind: 'npn', values: { bf } } } },
+      })
+      const keep = (of: string | null, piece: object) => call('PUT', '/api/pieces', { project: of, piece })
+      const kept = (of: string) => json<KeptPiece[]>(call('GET', `/api/pieces?project=${of}`))
+      expect((await keep(project, model('q', 100))).status).toBe(200)
+      await keep(project, model('Q', 200))
+      await keep(null, model('p', 50))
+      expect((await kept(project)).map((k) => [k.project, k.piece])).toEqual([
+        [project, model('Q', 200)],
+        [null, model('p', 50)],
+      ])
+      expect((await kept(other.project)).map((k) => k.piece.name)).toEqual(['p'])
+      // A copy of the project has its own.
+      const { id: copy } = await json<{ id: string }>(call('POST', `/api/projects/${project}/duplicate`))
+      const [own] = await kept(project)
+      expect((await call('DELETE', `/api/pieces/${own!.id}`)).status).toBe(204)
+      expect((await call('DELETE', `/api/pieces/${own!.id}`)).status).toBe(404)
+      expect((await kept(project)).map((k) => k.piece.name)).toEqual(['p'])
+      expect((await kept(copy)).map((k) => k.piece.name)).toEqual(['Q', 'p'])
+      for (const wrong of [{ ...model('q', 1), of: 'resistor' }, { ...model('q', 1), piece: {} }, { kind: 'valve' }])
+        expect((await keep(project, wrong)).status).toBe(422)
+      expect((await keep('nowhere', model('q', 1))).status).toBe(404)
+      expect((await call('GET', '/api/pieces')).status).toBe(422)
     })
 
     test('duplicates stand beside their originals', async () => {

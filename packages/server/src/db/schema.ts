@@ -29,6 +29,22 @@ export const designs = sqliteTable(
   (table) => [index('designs_by_project').on(table.projectId)],
 )
 
+/** Blocks and models that are kept for the designs of a project, or of all. */
+export const keptPieces = sqliteTable(
+  'kept_pieces',
+  {
+    id: text('id').primaryKey(),
+    /** null: for all projects. */
+    projectId: text('project_id').references(() => projects.id),
+    kind: text('kind', { enum: ['block', 'model'] }).notNull(),
+    name: text('name').notNull(),
+    /** As JSON text, checked by the core's schema before it gets here. */
+    document: text('document').notNull(),
+    savedAt: integer('saved_at').notNull(),
+  },
+  (table) => [index('kept_pieces_by_project').on(table.projectId)],
+)
+
 /** What designs were before they were saved anew; thinned with age (repos/revisionRepo.ts). */
 export const designRevisions = sqliteTable(
   'design_revisions',

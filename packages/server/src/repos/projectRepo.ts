@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, gt, isNull } from 'drizzle-orm'
 import type { Database } from '../db/connect.js'
-import { designs, projects } from '../db/schema.js'
+import { designs, keptPieces, projects } from '../db/schema.js'
 
 export interface DesignSummary {
   id: string
@@ -103,6 +103,9 @@ export function projectRepo(db: Database, now: () => number, newId: () => string
       for (const member of members) {
         await tx.insert(designs).values({ ...member, id: newId(), projectId: copy.id, revision: 1, updatedAt: now() })
       }
+      const pieces = await tx.select().from(keptPieces).where(eq(keptPieces.projectId, id))
+      for (const piece of pieces)
+        await tx.insert(keptPieces).values({ ...piece, id: newId(), projectId: copy.id, savedAt: now() })
       return copy.id
     })
   }

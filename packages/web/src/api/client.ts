@@ -1,4 +1,4 @@
-import type { Design, ProjectFile } from '@voskel/core'
+import type { Design, ProjectFile, Shelved } from '@voskel/core'
 
 /** What went wrong with a request: the server's problem document, or no answer at all. */
 export interface ApiFailure {
@@ -63,6 +63,13 @@ export interface RevisionSummary {
   revision: number
   name: string
   savedAt: number
+}
+
+/** A block or model that is kept for the designs of a project; null: of all projects. */
+export interface KeptPiece {
+  id: string
+  project: string | null
+  piece: Shelved
 }
 
 /** What was deleted and can be brought back. */
@@ -139,6 +146,10 @@ export const api = {
   projectFile: (project: string) => request<ProjectFile>('GET', `/projects/${id(project)}/file`),
   createProjectFromFile: (file: unknown) => request<{ id: string }>('POST', '/projects/file', file),
   restoreProject: (project: string) => request<void>('POST', `/projects/${id(project)}/restore`),
+  keptPieces: (project: string) => request<KeptPiece[]>('GET', `/pieces?project=${id(project)}`),
+  /** @param project null: for all projects */
+  keepPiece: (project: string | null, piece: Shelved) => request<{ id: string }>('PUT', '/pieces', { project, piece }),
+  forgetPiece: (piece: string) => request<void>('DELETE', `/pieces/${id(piece)}`),
   createDesign: (project: string, document: Design) =>
     request<{ id: string; revision: number }>('POST', `/projects/${id(project)}/designs`, document),
   readDesign,

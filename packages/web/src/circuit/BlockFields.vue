@@ -1,13 +1,5 @@
 <script setup lang="ts">
-import {
-  type Circuit,
-  type EditCall,
-  formatShort,
-  type Part,
-  scopeOf,
-  type TypedValue,
-  VoskelError,
-} from '@voskel/core'
+import { type Circuit, type EditCall, type Part, scopeOf, type TypedValue, VoskelError } from '@voskel/core'
 import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 import TypedField from './TypedField.vue'
@@ -23,7 +15,7 @@ const parts = computed(() => definition.value?.parts.filter((p) => p.kind !== 'g
 const rows = computed(() =>
   Object.entries(definition.value?.parameters ?? {}).map(([name, own]) => ({
     name,
-    own: `${typeof own === 'number' ? formatShort(own, '') : own} inside`,
+    own: `${own} inside`,
     value: part.values[name] ?? valueOf(part.formulas?.[name]),
     formula: part.formulas?.[name] ?? null,
   })),

@@ -205,7 +205,7 @@ function setStart(typed: TypedValue | null) {
         >
           <option value="">of its own</option>
           <option v-for="m in models" :key="m">{{ m }}</option>
-          <optgroup v-if="shelf.length" label="of other designs">
+          <optgroup v-if="shelf.length" label="kept, and of other designs">
             <option v-for="(m, k) in shelf" :key="`${m.name} ${m.from}`" :value="`${SHELF}${k}`">
               {{ m.name }}, from {{ m.from }}
             </option>

@@ -28,6 +28,7 @@ import BlockName from '../circuit/BlockName.vue'
 import ChosenStrip from '../circuit/ChosenStrip.vue'
 import CircuitSheet from '../circuit/CircuitSheet.vue'
 import FindingList from '../circuit/FindingList.vue'
+import ModelsTable from '../circuit/ModelsTable.vue'
 import ParameterList from '../circuit/ParameterList.vue'
 import PartPanel from '../circuit/PartPanel.vue'
 import PartsTable from '../circuit/PartsTable.vue'
@@ -136,6 +137,7 @@ const outdated = computed(() => results.circuit?.outdated ?? null)
 const BELOW = [
   { id: 'parts', name: 'Parts' },
   { id: 'parameters', name: 'Parameters' },
+  { id: 'models', name: 'Models' },
   { id: 'operating-point', name: 'At rest' },
   { id: 'study', name: 'Study' },
   { id: 'netlist', name: 'Netlist' },
@@ -502,6 +504,18 @@ const detail = computed(() => {
       :circuit="circuit"
       :chosen="sheet.chosen.parts"
       @edit="(call) => sheet.act(call)"
+    />
+    <ModelsTable
+      v-if="circuit && canDraw && sheet.inside === null && sheet.below === 'models'"
+      class="below"
+      :circuit="circuit"
+      :elsewhere="shelf.items"
+      @edit="(call) => sheet.act(call)"
+      @open="sheet.openBlock"
+      @keep="shelf.keep"
+      @forget="shelf.forget"
+      @use="(found) => sheet.takePiece(found.piece)"
+      @look="shelf.look"
     />
     <OperatingTable
       v-if="circuit && canDraw && sheet.below === 'operating-point'"

@@ -82,7 +82,7 @@ export const useSheetStore = defineStore('sheet', () => {
   const restFailure = ref<string | null>(null)
   const wantsRest = computed(() => layer.value === 'operating-point' || below.value === 'operating-point')
   /** What stands below the sheet. */
-  const below = ref<'parts' | 'parameters' | 'operating-point' | 'study' | 'netlist' | null>(null)
+  const below = ref<'parts' | 'parameters' | 'models' | 'operating-point' | 'study' | 'netlist' | null>(null)
 
   watch(
     () => design.id,
@@ -226,7 +226,10 @@ export const useSheetStore = defineStore('sheet', () => {
       }
       if (read.parts.length > 0) return takeNetlist(read)
       if (tables.length > 0) {
-        if (takePiece(read)) ElMessage.success(`Read, to be used by parts: ${tables.slice(0, 12).join(', ')}.`)
+        if (!takePiece(read)) return
+        // There they are kept for the project, or for all.
+        below.value = 'models'
+        ElMessage.success(`Read, to be used by parts: ${tables.slice(0, 12).join(', ')}.`)
         return
       }
     }

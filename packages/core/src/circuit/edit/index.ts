@@ -22,6 +22,7 @@ import { pasteThings } from './pasteThings.js'
 import { placeLabel, placeName } from './placeLabel.js'
 import { putInWire } from './putInWire.js'
 import { putPart } from './putPart.js'
+import { removeModel } from './removeModel.js'
 import { removeThings } from './removeThings.js'
 import { renamePart } from './renamePart.js'
 import { replacePart } from './replacePart.js'
@@ -54,6 +55,7 @@ export const circuitEdits = [
   makeBlock,
   setBlockParameter,
   removeBlock,
+  removeModel,
   moveStretch,
   moveThings,
   nameNet,

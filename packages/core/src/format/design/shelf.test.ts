@@ -1,9 +1,10 @@
 import { expect, test } from 'vitest'
+import type { Circuit } from '../../circuit/circuit.js'
 import { circuitEdit, type EditCall } from '../../circuit/edit/index.js'
 import { flatten } from '../../circuit/flatten.js'
 import { readNetlist } from '../netlist/readNetlist.js'
 import { designOfCircuit } from './makeDesign.js'
-import { shelfOf } from './shelf.js'
+import { ShelvedSchema, shelfOf } from './shelf.js'
 
 const { circuit } = readNetlist(`shelf
 V1 in 0 AC 1
@@ -42,4 +43,21 @@ test('put into another circuit they are whole', () => {
 
 test('a computed circuit has none', () => {
   expect(shelfOf({ ...designOfCircuit(circuit), circuit: { origin: 'derived', patches: {} } })).toEqual([])
+})
+
+test('what is used nowhere can go, what is used cannot; what is kept is checked as it comes', () => {
+  const without = (from: Circuit, call: EditCall) => circuitEdit(call).apply(from)
+  const used = (call: EditCall) => expect(() => without(circuit, call)).toThrow(/still used/)
+  used({ edit: 'remove-block', args: { block: 'inner' } })
+  used({ edit: 'remove-model', args: { model: 'q' } })
+  const noModel = without(circuit, { edit: 'remove-model', args: { model: 'd' } })
+  expect(Object.keys(noModel.models!)).toEqual(['q'])
+  const noUse = { ...circuit, parts: circuit.parts.filter((p) => p.id !== 'X1'), labels: [] }
+  const noOuter = without(noUse, { edit: 'remove-block', args: { block: 'outer' } })
+  expect(Object.keys(noOuter.subcircuits!)).toEqual(['inner'])
+  expect(() => without(noOuter, { edit: 'remove-model', args: { model: 'x' } })).toThrow(/no model "x"/)
+
+  for (const piece of shelf) expect(ShelvedSchema.parse(JSON.parse(JSON.stringify(piece)))).toEqual(piece)
+  const strange = { ...shelf[0], piece: { ...shelf[0].piece, parts: [{ id: 'Y1', kind: 'valve', values: {} }] } }
+  expect(ShelvedSchema.safeParse(strange).success).toBe(false)
 })
