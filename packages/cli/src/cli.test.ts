@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { closeSync, mkdtempSync, openSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { closeSync, mkdtempSync, openSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -114,6 +114,29 @@ describe('analyses', () => {
     })
     expect(found.zeros).toEqual([])
     expect(found.hidden).toEqual([])
+  })
+
+  test('verify --require: any circuit by a list, from files or standard input; of it alone', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'voskel-require-'))
+    try {
+      const [circuit, list] = [join(folder, 'rc.cir'), join(folder, 'list.json')]
+      writeFileSync(circuit, 't\nV1 in 0 AC 1\nR1 in out 1k\nC1 out 0 100n\n')
+      const corner = { kind: 'value', id: 'corner', of: { measure: 'ac.cutoffs[0]' }, min: 1500, max: 1700 }
+      writeFileSync(list, JSON.stringify([corner, { kind: 'overshoot', limit: 5 }]))
+      const met = voskel(['verify', circuit, '--require', list])
+      expect(met.status).toBe(0)
+      // f = 1/(2π·RC)
+      const [first] = JSON.parse(met.stdout) as { id: string; achieved: number; margin: number }[]
+      expect(first!.id).toBe('corner')
+      expect(first!.achieved).toBeCloseTo(1e4 / (2 * Math.PI), 6)
+      const other = JSON.stringify([{ ...corner, max: 1550 }])
+      expect(voskel(['verify', circuit, '--require', '-'], other).status).toBe(1)
+      const wrong = voskel(['verify', circuit, '--require', '-'], '[\n  { "kind": "value", "id": "x", "min": 1 }\n]')
+      expect(wrong).toMatchObject({ status: 2, stderr: expect.stringMatching(/-:2:\d+: .*"of"/) })
+      expect(voskel(['verify', circuit, '--require', '-'], 'no json')).toMatchObject({ status: 2 })
+    } finally {
+      rmSync(folder, { recursive: true })
+    }
   })
 
   test('verify: 0 when everything is met, 1 when not, margins on the ledger', () => {

@@ -61,10 +61,16 @@ export {
   type AskedRequirement,
   ofResponse,
   REQUIREMENT_KINDS,
+  isLimit,
+  type LimitRequirement,
   type RequirementId,
   requirementKindOf,
 } from './specification/requirements/index.js'
 export type { RequirementKind } from './specification/requirements/RequirementKind.js'
+export { MEASURES, type MeasureName, measureOf } from './specification/requirements/measures.js'
+export type { ReadAs, Taken, ValueReading, ValueRequirement } from './specification/requirements/value.js'
+export { readingText } from './verdict/readingText.js'
+export { type Read, Readings } from './verdict/readings.js'
 export {
   atPrototypeRatio,
   type Band,
@@ -242,6 +248,7 @@ export { isLoopGain } from './format/design/lookedAt.js'
 export { type Shelved, ShelvedSchema, shelfOf, shelfOfCircuit } from './format/design/shelf.js'
 export { designOfCircuit, designOfSpec } from './format/design/makeDesign.js'
 export { readDesign } from './format/design/readDesign.js'
+export { readRequirements } from './format/design/readRequirements.js'
 export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'
 export { DEFAULT_DIAGRAMS, type Diagram, diagramsOf, drawnSignals, outputOf } from './format/design/diagrams.js'
 export { type LocatedJson, parseJson } from './format/jsonText.js'

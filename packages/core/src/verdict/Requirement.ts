@@ -2,6 +2,7 @@ import type { Ideal } from '../approximation/approximate.js'
 import type { Extremum } from '../measure/extrema.js'
 import type { AcMeasures } from '../measure/acMeasures.js'
 import type { StepMeasures } from '../measure/stepMeasures.js'
+import type { Readings } from './readings.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
 import type { AskedRequirement, RequirementId } from '../specification/requirements/index.js'
 import type { Judged, RequirementKind } from '../specification/requirements/RequirementKind.js'
@@ -21,10 +22,12 @@ export interface Evidence extends Judged {
   readonly extrema: readonly Extremum[]
   readonly ac: AcMeasures
   readonly step: StepMeasures
+  /** Whatever else can be read of the circuit; null without one. */
+  readonly readings: Readings | null
 }
 
 /** Which requirement a verdict is on. */
-export type VerdictKind = 'passband' | 'stopband' | 'limits' | RequirementId
+export type VerdictKind = 'passband' | 'stopband' | 'limits' | 'value' | RequirementId
 
 /** Where a requirement is asked: at a frequency, in a band, Hz, or on one side of the passband. */
 export type VerdictPlace =

@@ -1,9 +1,9 @@
 import { formatQuantity } from '../quantity/formatQuantity.js'
-import { type AskedRequirement, REQUIREMENT_KINDS } from '../specification/requirements/index.js'
+import { isLimit, type LimitRequirement, REQUIREMENT_KINDS } from '../specification/requirements/index.js'
 import { type Requirement, verdict, type VerdictPlace } from './Requirement.js'
 
 /** Where a requirement is asked. */
-function placeOf({ at, from, to }: AskedRequirement): VerdictPlace | null {
+function placeOf({ at, from, to }: LimitRequirement): VerdictPlace | null {
   if (at !== undefined) return { frequency: at }
   return from !== undefined && to !== undefined ? { band: [from, to] } : null
 }
@@ -17,7 +17,7 @@ function placeText(place: VerdictPlace | null): string {
 /** Everything that is required besides the bands; several of one kind are told apart by their places. */
 export const asked: readonly Requirement[] = REQUIREMENT_KINDS.map((kind) => ({
   judge(evidence) {
-    const wanted = evidence.requirements.filter((r) => r.kind === kind.kind)
+    const wanted = evidence.requirements.filter(isLimit).filter((r) => r.kind === kind.kind)
     return wanted.map((requirement, count) => {
       const found = kind.judge(evidence, requirement)
       const place = placeOf(requirement)

@@ -13,6 +13,7 @@ import type { AskedRequirement } from '../specification/requirements/index.js'
 import type { At } from '../specification/requirements/RequirementKind.js'
 import { pointsIn } from './bands.js'
 import { PartFigures } from './partFigures.js'
+import { Readings } from './readings.js'
 import type { Evidence, Promised } from './Requirement.js'
 
 /** What evidence is gathered of. */
@@ -27,8 +28,12 @@ export interface Subject {
   readonly circuit?: Circuit | null
   /** Its small-signal equations, where they are there already. */
   readonly equations?: Mna | null
+  /** Its equations as they are, with devices; left out, of the circuit at the usual temperature. */
+  readonly whole?: Mna | null
   /** The source that is the input; left out, the first that drives. */
   readonly input?: string
+  /** Left out, `out`. */
+  readonly output?: string
   /** The response's level, dB, where the ideal one has 0 dB: what dividing between source and load costs. */
   readonly referenceDb?: number
 }
@@ -42,13 +47,20 @@ export function evidenceOf({
   transfer,
   circuit = null,
   equations = null,
+  whole = null,
   input,
+  output,
   referenceDb = 0,
 }: Subject): Evidence {
   const found = once(() => extrema(transfer))
   const ac = once(() => acMeasures(transfer))
   const step = once(() => stepMeasures(transfer))
   const parts = once(() => circuit && new PartFigures(circuit))
+  const readings = once(() => {
+    if (!circuit) return null
+    const study = { ...(input !== undefined && { input }), ...(output !== undefined && { output }) }
+    return new Readings(whole ?? formulate(circuit), study)
+  })
   const seen = once(() => {
     if (!circuit) return null
     const linear = equations ?? smallSignal(formulate(circuit))
@@ -74,6 +86,9 @@ export function evidenceOf({
     get topDb() {
       const tops = pointsIn(promised?.ideal.passbands ?? [], transfer, found()).map((p) => p.db)
       return tops.length > 0 ? Math.max(...tops) : (ac().peakDb ?? 0)
+    },
+    get readings() {
+      return readings()
     },
     get parts() {
       return parts()

@@ -5,7 +5,7 @@ import { approximation, approximations } from '../approximation/index.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { formatQuantity } from '../quantity/formatQuantity.js'
 import { type ApproximatedSpec, type FilterSpec, isShaped, MAX_ORDER } from '../specification/filterSpec.js'
-import { ofResponse } from '../specification/requirements/index.js'
+import { isLimit, ofResponse } from '../specification/requirements/index.js'
 import { evidenceOf } from './evidence.js'
 import { ledger } from './ledger.js'
 import type { Verdict } from './Requirement.js'
@@ -87,7 +87,9 @@ export function advise(spec: FilterSpec, ideal: Ideal): string[] {
 
 /** The sections of a delay equaliser with which everything is met, as words; null where delay is not what is missed. */
 function equalizedWith(spec: ApproximatedSpec, unmet: readonly Verdict[]): string | null {
-  const bands = (spec.requirements ?? []).filter((r) => r.kind === 'phase-linearity' || r.kind === 'delay-variation')
+  const bands = (spec.requirements ?? [])
+    .filter(isLimit)
+    .filter((r) => r.kind === 'phase-linearity' || r.kind === 'delay-variation')
   const flat = unmet.every((v) => v.kind === 'phase-linearity' || v.kind === 'delay-variation')
   if (!flat || spec.equalizer || spec.response === 'allpass' || bands.length === 0) return null
   const [from, to] = [Math.min(...bands.map((r) => r.from!)), Math.max(...bands.map((r) => r.to!))]

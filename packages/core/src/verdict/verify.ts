@@ -33,7 +33,7 @@ export function verify(
   requirements: readonly AskedRequirement[] | undefined = spec?.requirements,
   study: AskedStudy = {},
 ): Verdict[] {
-  const { equations, asked } = studied(circuit, study)
+  const { whole, equations, asked } = studied(circuit, study)
   const { transfer } = polesAndZeros(equations, asked)
   const ideal = spec && idealOf(spec)
   const promised = spec && ideal ? { spec, ideal } : null
@@ -45,18 +45,21 @@ export function verify(
       transfer,
       circuit,
       equations,
+      whole,
       referenceDb,
-      ...(asked.input !== undefined && { input: asked.input }),
+      ...asked,
     }),
   )
 }
 
 /** A circuit's equations, of small signals where it has devices, and what of it is looked at. */
 export function studied(circuit: Circuit, { input, output, temperature }: AskedStudy) {
-  const equations = smallSignal(
-    formulate(circuit, temperature === undefined ? {} : { temperature: temperature + ZERO_CELSIUS }),
-  )
-  return { equations, asked: { ...(input !== undefined && { input }), ...(output !== undefined && { output }) } }
+  const whole = formulate(circuit, temperature === undefined ? {} : { temperature: temperature + ZERO_CELSIUS })
+  return {
+    whole,
+    equations: smallSignal(whole),
+    asked: { ...(input !== undefined && { input }), ...(output !== undefined && { output }) },
+  }
 }
 
 /** The level of the specification's own circuit, dB; 0 where it has none, so that a drawn circuit is taken as it is. */

@@ -102,6 +102,8 @@ export class Study {
       transfer: this.transfer()!,
       circuit: designed.circuit,
       equations: this.equations()!.linear,
+      whole: this.equations()!.mna,
+      output: this.output,
       ...(this.input && { input: this.input }),
       referenceDb: this.referenceDb(),
     })

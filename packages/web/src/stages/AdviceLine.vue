@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { askedSpec, type FilterSpec, isShaped, ofResponse } from '@voskel/core'
+import { askedSpec, type FilterSpec, isShaped, requirementKindOf } from '@voskel/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { adviceTopic } from '../engine/jobs/advice'
 import { lanes } from '../engine/lanes'
@@ -23,7 +23,9 @@ const asked = computed(() => {
   const missed = results.verdicts.some(
     (v) =>
       !v.met &&
-      (v.kind === 'passband' || v.kind === 'stopband' || (v.kind !== 'limits' && ofResponse({ kind: v.kind }))),
+      (v.kind === 'passband' ||
+        v.kind === 'stopband' ||
+        (v.kind !== 'limits' && v.kind !== 'value' && !requirementKindOf(v.kind).ofCircuit)),
   )
   return missed && order ? JSON.stringify({ ...spec, order }) : ''
 })

@@ -1,5 +1,15 @@
 <script setup lang="ts">
-import { type FilterSpecInput, REQUIREMENT_KINDS, type RequirementId, type RequirementKind } from '@voskel/core'
+import {
+  type AskedRequirement,
+  type FilterSpecInput,
+  isLimit,
+  type LimitRequirement,
+  REQUIREMENT_KINDS,
+  readingText,
+  type RequirementId,
+  type RequirementKind,
+  type ValueRequirement,
+} from '@voskel/core'
 import { Close } from '@element-plus/icons-vue'
 import { ElIcon, ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
@@ -8,16 +18,21 @@ import { useSpecForm } from './specForm'
 
 /** What is asked besides bands and step response: phase, delay, attenuation at places, parts. */
 type Asked = NonNullable<FilterSpecInput['requirements']>[number]
+type Limit = LimitRequirement
 
 const form = useSpecForm()
 
 const offered: readonly RequirementKind[] = REQUIREMENT_KINDS.filter((k) => !k.usual)
-const all = computed(() => form.spec.value?.requirements ?? [])
+const all = computed(() => (form.spec.value?.requirements ?? []) as readonly AskedRequirement[])
 const rows = computed(() =>
   all.value.flatMap((asked, index) => {
     const kind = offered.find((k) => k.kind === asked.kind)
-    return kind ? [{ asked, index, kind }] : []
+    return kind && isLimit(asked) ? [{ asked, index, kind }] : []
   }),
+)
+/** Promised values: what was read, and its limits. */
+const values = computed(() =>
+  all.value.flatMap((asked, index) => (asked.kind === 'value' ? [{ asked: asked as ValueRequirement, index }] : [])),
 )
 
 const put = (next: readonly Asked[], group: string | null = null) =>
@@ -44,9 +59,17 @@ function add(id: RequirementId) {
   ])
 }
 
-function change(index: number, field: keyof Asked, value: number | null) {
+/** A limit that is left empty is none; one of both must stay. */
+function changeValue(index: number, field: 'min' | 'max', value: number | null) {
+  const { min, max, ...rest } = all.value[index] as ValueRequirement
+  const limits = Object.entries({ min, max, [field]: value ?? undefined }).filter(([, x]) => x !== undefined)
+  if (limits.length === 0) return
+  put(all.value.with(index, { ...rest, ...Object.fromEntries(limits) }), `requirement ${index} ${field}`)
+}
+
+function change(index: number, field: keyof Limit, value: number | null) {
   if (value === null) return
-  put(all.value.with(index, { ...all.value[index]!, [field]: value }), `requirement ${index} ${field}`)
+  put(all.value.with(index, { ...(all.value[index] as Limit), [field]: value }), `requirement ${index} ${field}`)
 }
 
 const problem = (index: number, field: string) => form.problem(`requirements.${index}.${field}`)
@@ -100,6 +123,31 @@ const problem = (index: number, field: string) => form.problem(`requirements.${i
         :model-value="asked.limit ?? null"
         :problem="problem(index, 'limit')"
         @update:model-value="(v) => change(index, 'limit', v)"
+      />
+    </div>
+    <div v-for="{ asked, index } in values" :key="index" class="asked" role="group" :aria-label="asked.id">
+      <p class="head">
+        <strong>{{ asked.id }}</strong>
+        <button type="button" class="remove" :aria-label="`Remove ${asked.id}`" @click="put(all.toSpliced(index, 1))">
+          <ElIcon><Close /></ElIcon>
+        </button>
+      </p>
+      <p class="soft">{{ readingText(asked.of) }}</p>
+      <QuantityField
+        label="At least"
+        unit=""
+        optional
+        :model-value="asked.min ?? null"
+        :problem="problem(index, 'min')"
+        @update:model-value="(v) => changeValue(index, 'min', v)"
+      />
+      <QuantityField
+        label="At most"
+        unit=""
+        optional
+        :model-value="asked.max ?? null"
+        :problem="problem(index, 'max')"
+        @update:model-value="(v) => changeValue(index, 'max', v)"
       />
     </div>
     <div class="row">

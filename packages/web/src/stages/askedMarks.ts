@@ -1,4 +1,11 @@
-import { type AskedRequirement, formatQuantity, REQUIREMENT_KINDS, type RequirementKind } from '@voskel/core'
+import {
+  type AskedRequirement,
+  formatQuantity,
+  isLimit,
+  type LimitRequirement,
+  REQUIREMENT_KINDS,
+  type RequirementKind,
+} from '@voskel/core'
 import type { Mark } from '../diagram/plot'
 
 /** Where marks may be drawn: the diagram's level of 0 dB, its bounds, and whether it shows the phase instead. */
@@ -21,7 +28,7 @@ export function askedMarks(
   { gain, bounds: { min, max }, phase }: Ground,
 ): Mark[] {
   let rows = 0
-  return requirements.flatMap((asked): Mark[] => {
+  return requirements.filter(isLimit).flatMap((asked): Mark[] => {
     const kind: RequirementKind = REQUIREMENT_KINDS.find((r) => r.kind === asked.kind)!
     if (kind.decided !== 'frequency') return []
     // Decibels have no place along degrees.
@@ -44,7 +51,7 @@ export function askedMarks(
 }
 
 /** The stretch of frequencies that a requirement is about; around its frequency where it has one. */
-function endsOf({ kind, at, from, to, target }: AskedRequirement): [number?, number?] {
+function endsOf({ kind, at, from, to, target }: LimitRequirement): [number?, number?] {
   const place = at ?? (kind === 'cutoff' ? target : undefined)
   return place === undefined ? [from, to] : [place / BESIDE, place * BESIDE]
 }

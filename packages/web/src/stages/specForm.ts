@@ -1,6 +1,8 @@
 import {
   type ApproximatedSpecInput,
   type FilterSpecInput,
+  isLimit,
+  type LimitRequirement,
   isShaped,
   overrunEdges,
   type RealizationField,
@@ -20,7 +22,7 @@ import { computed } from 'vue'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 
-type Requirement = NonNullable<FilterSpecInput['requirements']>[number]
+type Requirement = LimitRequirement
 
 /** The specification as the form edits it: the draft while it cannot be used, else the document's. */
 export function useSpecForm() {
@@ -124,7 +126,7 @@ export function useSpecForm() {
   }
 
   function limit(kind: Requirement['kind']): number | null {
-    return spec.value?.requirements?.find((r) => r.kind === kind)?.limit ?? null
+    return spec.value?.requirements?.filter(isLimit).find((r) => r.kind === kind)?.limit ?? null
   }
 
   function changeLimit(kind: Requirement['kind'], value: number | null) {

@@ -15,6 +15,7 @@ import { ringing } from './ringing.js'
 import { riseTime } from './riseTime.js'
 import { settlingTime } from './settlingTime.js'
 import { stepDelay } from './stepDelay.js'
+import { ValueRequirementSchema } from './value.js'
 import { valueSpread } from './valueSpread.js'
 import type { RequirementKind } from './RequirementKind.js'
 
@@ -50,8 +51,8 @@ const frequency = (name: string) =>
     .positive(`The ${name} must be above 0 Hz.`)
     .max(1e12, `The ${name} is above 1e12 Hz.`)
 
-/** One requirement of a specification. */
-export const RequirementSchema = z
+/** A limit on something that its kind knows how to find. */
+const LimitRequirementSchema = z
   .strictObject({
     kind: z.enum(
       REQUIREMENT_KINDS.map((k) => k.kind),
@@ -85,7 +86,17 @@ export const RequirementSchema = z
       context.addIssue({ code: 'custom', path: ['to'], message: 'The upper frequency must be above the lower one.' })
   })
 
-/** Whether the response decides it, so that another order may meet it. */
-export const ofResponse = ({ kind }: { kind: RequirementId }): boolean => !requirementKindOf(kind).ofCircuit
+export type LimitRequirement = z.output<typeof LimitRequirementSchema>
+
+/** One requirement of a specification: a limit of a kind that is known by name, or on anything that can be read. */
+export const RequirementSchema = z.discriminatedUnion('kind', [LimitRequirementSchema, ValueRequirementSchema], {
+  error: `Requirements are of kind ${[...REQUIREMENT_KINDS.map((k) => k.kind), 'value'].join(', ')}.`,
+})
 
 export type AskedRequirement = z.output<typeof RequirementSchema>
+
+export const isLimit = (asked: AskedRequirement): asked is LimitRequirement => asked.kind !== 'value'
+
+/** Whether the response decides it, so that another order may meet it. */
+export const ofResponse = (asked: AskedRequirement): boolean =>
+  isLimit(asked) && !requirementKindOf(asked.kind).ofCircuit

@@ -1,0 +1,199 @@
+import { adaptiveSweep } from '../analysis/adaptiveGrid.js'
+import { interpolate } from '../analysis/interpolate.js'
+import type { Mna } from '../analysis/mna.js'
+import { operatingPoint } from '../analysis/operatingPoint.js'
+import { operatingReport } from '../analysis/operatingReport.js'
+import { maybeTransfer, polesAndZeros } from '../analysis/poles.js'
+import { AcAnalysis } from '../analysis/signalAnalysis.js'
+import { bindSignals, readOutput, real } from '../analysis/signals.js'
+import { smallSignal } from '../analysis/smallSignal.js'
+import { followedPhase, phasesDeg } from '../analysis/sweeps.js'
+import { transient } from '../analysis/transient.js'
+import { acMeasures } from '../measure/acMeasures.js'
+import { stepMeasures } from '../measure/stepMeasures.js'
+import { complex } from '../numeric/complex.js'
+import { leastBetween } from '../numeric/goldenSection.js'
+import { isLeaf, type LeafSignal, type Signal } from '../quantity/signal.js'
+import { measureOf } from '../specification/requirements/measures.js'
+import type { ReadAs, ValueReading, Taken } from '../specification/requirements/value.js'
+
+/** A number that was read, its unit, and where it is had. */
+export interface Read {
+  /** null where there is no such number. */
+  readonly value: number | null
+  readonly unit: string
+  readonly at: number | null
+  readonly atUnit: 'Hz' | 's' | null
+}
+
+/** Whatever can be read of a circuit. Each piece is worked out once, and when it is asked for. */
+export class Readings {
+  private readonly pieces = new Map<string, unknown>()
+
+  /**
+   * @param mna the circuit's equations, with its devices
+   * @param study what is its input and its output, where nothing else is said
+   */
+  constructor(
+    private readonly mna: Mna,
+    private readonly study: { readonly input?: string; readonly output?: string } = {},
+  ) {}
+
+  /** @throws VoskelError of the analysis that it takes; `ARGUMENT` and `SIGNAL_INVALID` for what the circuit does not have */
+  read(reading: ValueReading): Read {
+    if ('measure' in reading) return this.measure(reading.measure, reading.output ?? this.study.output ?? 'out')
+    if ('operatingPoint' in reading) return this.atRest(reading.signal)
+    if ('frequency' in reading) return this.atFrequency(reading.signal, reading.frequency, reading.as)
+    const { signal, from, to, take, over, as } = reading
+    return over === 'frequency'
+      ? this.overFrequency(signal, from, to, take, as!)
+      : this.overTime(signal, from, to, take)
+  }
+
+  private once<T>(key: string, make: () => T): T {
+    if (!this.pieces.has(key)) this.pieces.set(key, make())
+    return this.pieces.get(key) as T
+  }
+
+  private point = () => this.once('point', () => operatingPoint(this.mna))
+  private linear = () =>
+    this.once('linear', () => (this.mna.devices.length > 0 ? smallSignal(this.mna, this.point()) : this.mna))
+
+  private measure(path: string, output: string): Read {
+    const found = this.once(`measures ${output}`, () => {
+      const { transfer } = polesAndZeros(this.linear(), { ...this.study, output })
+      return { ac: acMeasures(transfer), step: stepMeasures(transfer) }
+    })
+    const { measure, index } = measureOf(path)!
+    const steps = measure.path.replace('[n]', '').split('.')
+    const reached = steps.reduce<unknown>((at, step) => (at as Record<string, unknown>)[step], found)
+    const value = index === null ? reached : (reached as number[])[index]
+    return { value: typeof value === 'number' ? value : null, unit: measure.unit, at: null, atUnit: null }
+  }
+
+  private atRest(text: string): Read {
+    const signal = readOutput(this.mna, text)
+    // Refused by name where it is nothing of this circuit, and an impedance, which is none at rest.
+    const { signals } = bindSignals(this.mna, [signal], null)
+    const report = this.once('report', () => operatingReport(this.mna, this.point()))
+    const tables = { v: report.nodes, i: report.currents, p: report.powers }
+    const of = (table: Readonly<Record<string, number>>, name: string): number => {
+      const key = Object.keys(table).find((k) => k.toUpperCase() === name.toUpperCase())
+      return key === undefined ? 0 : table[key]
+    }
+    const leaf = ({ op, of: names }: LeafSignal): number => {
+      const [first, second] = names.map((name) => of(tables[op as keyof typeof tables], name))
+      return second === undefined ? first : first - second
+    }
+    const value = (s: Signal): number => {
+      if (isLeaf(s)) return leaf(s)
+      if (s.op === 'number') return s.value
+      const [a, b] = s.args.map(value)
+      return real[({ '+': 'add', '-': 'subtract', '*': 'multiply', '/': 'divide' } as const)[s.op]](a, b)
+    }
+    return { value: value(signal), unit: signals[0].unit, at: null, atUnit: null }
+  }
+
+  private analysis(text: string) {
+    return this.once(`ac ${text}`, () => {
+      const linear = this.linear()
+      const output = readOutput(linear, text)
+      const options = { ...this.study, output }
+      const [{ unit, isPower }] = bindSignals(linear, [output], this.study.input).signals
+      return { ac: new AcAnalysis(linear, options), transfer: maybeTransfer(linear, options), unit, isPower }
+    })
+  }
+
+  private atFrequency(text: string, frequency: number, as: ReadAs): Read {
+    const { ac, unit, isPower } = this.analysis(text)
+    const { re, im } = ac.at(complex(0, 2 * Math.PI * frequency))
+    const degrees = () => this.phase(text, frequency)
+    return { value: numberOf({ re, im }, as, isPower, degrees), unit: unitOf(unit, as), at: frequency, atUnit: 'Hz' }
+  }
+
+  /** Unwrapped, as it is counted from DC, degrees. */
+  private phase(text: string, frequency: number): number {
+    const { ac, transfer } = this.analysis(text)
+    return phasesDeg(ac.sweep(Float64Array.of(frequency)), transfer ?? followedPhase(ac, frequency))[0]
+  }
+
+  private overFrequency(text: string, from: number, to: number, take: Taken, as: ReadAs): Read {
+    const { ac, transfer, unit, isPower } = this.analysis(text)
+    const sweep = adaptiveSweep(ac, from, to, transfer ? [...transfer.poles, ...transfer.zeros] : [])
+    const phases = as === 'deg' ? phasesDeg(sweep, transfer ?? followedPhase(ac, from)) : null
+    const values = Float64Array.from(sweep.frequency, (_, k) =>
+      numberOf({ re: sweep.re[k], im: sweep.im[k] }, as, isPower, () => phases![k]),
+    )
+    const exact = (f: number) => numberOf(ac.at(complex(0, 2 * Math.PI * f)), as, isPower, () => this.phase(text, f))
+    const { value, at } = takenOf({ x: sweep.frequency, y: values }, take, exact)
+    return { value, unit: unitOf(unit, as), at, atUnit: at === null ? null : 'Hz' }
+  }
+
+  private overTime(text: string, from: number, to: number, take: Taken): Read {
+    const signal = readOutput(this.mna, text)
+    const run = this.once(`run ${text} ${to}`, () =>
+      transient(this.mna, { stop: to, outputs: [signal], reltol: RELTOL }),
+    )
+    const { signals } = bindSignals(this.mna, [signal], null)
+    const exact = (t: number) => interpolate(run, 0, Float64Array.of(t))[0]
+    const x = timesOf(run.time, from, to)
+    const { value, at } = takenOf({ x, y: interpolate(run, 0, x) }, take, exact)
+    return { value, unit: signals[0].unit, at, atUnit: at === null ? null : 's' }
+  }
+}
+
+/** Accuracy of a run that numbers are read off, and points between its steps. */
+const RELTOL = 1e-6
+const BETWEEN = 4
+
+function timesOf(steps: Float64Array, from: number, to: number): Float64Array {
+  const times = new Set([from, to])
+  steps.forEach((t, k) => {
+    const last = steps[k - 1] ?? t
+    for (let n = 1; n <= BETWEEN; n++) {
+      const at = last + ((t - last) * n) / BETWEEN
+      if (at > from && at < to) times.add(at)
+    }
+  })
+  return Float64Array.from(times).sort()
+}
+
+function numberOf(value: { re: number; im: number }, as: ReadAs, isPower: boolean, degrees: () => number): number {
+  if (as === 're') return value.re
+  if (as === 'im') return value.im
+  if (as === 'deg') return degrees()
+  const size = Math.hypot(value.re, value.im)
+  // A power has 10 dB a decade.
+  return as === 'abs' ? size : (isPower ? 10 : 20) * Math.log10(size)
+}
+
+/** A gain has none; a current over the source's one volt is read as a current. */
+const unitOf = (unit: string, as: ReadAs): string =>
+  as === 'db' ? 'dB' : as === 'deg' ? '°' : unit === 'V' ? '' : unit
+
+/** What is taken of a curve, with every extremum solved between its neighbours; means by Simpson’s rule on each stretch. */
+function takenOf(
+  { x, y }: { readonly x: Float64Array; readonly y: Float64Array },
+  take: Taken,
+  exact: (x: number) => number,
+): { value: number; at: number | null } {
+  if (take === 'mean' || take === 'rms') {
+    const of = take === 'mean' ? (v: number) => v : (v: number) => v * v
+    let sum = 0
+    for (let k = 1; k < x.length; k++)
+      sum += ((x[k] - x[k - 1]) / 6) * (of(y[k - 1]) + 4 * of(exact((x[k - 1] + x[k]) / 2)) + of(y[k]))
+    const mean = sum / (x.at(-1)! - x[0])
+    return { value: take === 'mean' ? mean : Math.sqrt(mean), at: null }
+  }
+  const end = (sign: 1 | -1) => {
+    let k = 0
+    for (let n = 1; n < y.length; n++) if (sign * y[n] > sign * y[k]) k = n
+    const at = leastBetween((v) => -sign * exact(v), x[Math.max(0, k - 1)], x[Math.min(x.length - 1, k + 1)])
+    const value = exact(at)
+    return sign * value >= sign * y[k] ? { value, at } : { value: y[k], at: x[k] }
+  }
+  if (take === 'greatest') return end(1)
+  if (take === 'least') return end(-1)
+  const [top, bottom] = [end(1), end(-1)]
+  return { value: top.value - bottom.value, at: top.at }
+}
