@@ -233,7 +233,10 @@ export {
   computedAnew,
   keptAsShown,
   withBlockEdit,
+  withCursors,
   withDrawnCircuit,
+  withoutPromise,
+  withPromise,
   withSourceNamed,
   withCircuitEdit,
   withLoopOpened,
@@ -244,10 +247,21 @@ export {
   withValueChoice,
   witnessed,
 } from './format/design/designEdits.js'
+export { type Cursor, freeCursorName, MOST_CURSORS } from './format/design/cursors.js'
 export { isLoopGain } from './format/design/lookedAt.js'
 export { type Shelved, ShelvedSchema, shelfOf, shelfOfCircuit } from './format/design/shelf.js'
 export { designOfCircuit, designOfSpec } from './format/design/makeDesign.js'
 export { readDesign } from './format/design/readDesign.js'
+export {
+  frequenciesWhere,
+  nearestOf,
+  nextOf,
+  type Snap,
+  SNAPS,
+  slopeDbPerDecade,
+  snapsOf,
+  type View,
+} from './measure/places.js'
 export { readRequirements } from './format/design/readRequirements.js'
 export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'
 export { DEFAULT_DIAGRAMS, type Diagram, diagramsOf, drawnSignals, outputOf } from './format/design/diagrams.js'

@@ -22,6 +22,9 @@ const NAME_HEIGHT = 15
 /** Points a pixel from which on a curve is drawn by its least and greatest value in each pixel column. */
 const CROWDED = 3
 
+/** px of a cursor's flag. */
+const FLAG = 17
+
 export class Painter {
   constructor(
     private readonly ctx: CanvasRenderingContext2D,
@@ -36,8 +39,9 @@ export class Painter {
     this.clipped(area, () => {
       for (const mark of plot.marks) if (mark.kind === 'area') this.mark(mark, whole)
       for (const curve of plot.curves) this.curve(curve, whole)
-      for (const mark of plot.marks) if (mark.kind !== 'area') this.mark(mark, whole)
+      for (const mark of plot.marks) if (mark.kind !== 'area' && mark.kind !== 'flag') this.mark(mark, whole)
       this.names(plot.curves, whole)
+      for (const mark of plot.marks) if (mark.kind === 'flag') this.mark(mark, whole)
       if (plot.cursor !== null && plot.cursor !== undefined) this.cursor(plot.cursor, whole)
     })
     if (plot.lens) this.lens(plot, plot.lens, whole)
@@ -190,8 +194,29 @@ export class Painter {
       ctx.arc(x, y, 4.5, 0, 2 * Math.PI)
       ctx.fill()
       ctx.stroke()
-    } else this.text(mark, on)
+    } else if (mark.kind === 'flag') this.flag(mark, on)
+    else this.text(mark, on)
     ctx.restore()
+  }
+
+  private flag({ x, name }: Extract<Mark, { kind: 'flag' }>, { area, x: across }: Frame): void {
+    const { ctx, palette, type } = this
+    const px = crisp(across.place(x))
+    ctx.strokeStyle = palette.ink
+    ctx.lineWidth = 1
+    ctx.setLineDash([4, 3])
+    ctx.beginPath()
+    this.upright(px, area)
+    ctx.stroke()
+    this.font(type.size, 650)
+    const width = ctx.measureText(name).width + 10
+    const left = Math.min(area.right - width, Math.max(area.left, px - width / 2))
+    ctx.fillStyle = palette.ink
+    ctx.fillRect(left, area.bottom - FLAG, width, FLAG)
+    ctx.fillStyle = palette.paper
+    ctx.textAlign = 'center'
+    ctx.textBaseline = 'middle'
+    ctx.fillText(name, left + width / 2, area.bottom - FLAG / 2)
   }
 
   private text({ at, text, side, down = 0 }: Extract<Mark, { kind: 'text' }>, on: Frame): void {

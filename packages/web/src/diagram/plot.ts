@@ -36,6 +36,8 @@ export type Mark =
       readonly text?: string
     }
   | { readonly kind: 'point'; readonly at: Place }
+  /** A line across the diagram at a place along x, with its name on a flag at the lower end. */
+  | { readonly kind: 'flag'; readonly x: number; readonly name: string }
   | {
       readonly kind: 'text'
       readonly at: Place

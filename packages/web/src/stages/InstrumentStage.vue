@@ -1,8 +1,18 @@
 <script setup lang="ts">
-import { askedSpec, type Diagram, diagramsOf, outputOf } from '@voskel/core'
+import {
+  askedSpec,
+  type Cursor,
+  type Diagram,
+  diagramsOf,
+  outputOf,
+  type ValueRequirement,
+  withCursors,
+  withoutPromise,
+  withPromise,
+} from '@voskel/core'
 import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
-import XyDiagram from '../diagram/XyDiagram.vue'
+import XyDiagram, { type Handle } from '../diagram/XyDiagram.vue'
 import { useDesignStore } from '../stores/design'
 import { usePalette } from '../stores/palette'
 import { useResultsStore } from '../stores/results'
@@ -10,6 +20,8 @@ import { useViewStore } from '../stores/view'
 import type { Computed, Over } from './instrument/Over'
 import { overFrequency } from './instrument/overFrequency'
 import { overTime } from './instrument/overTime'
+import { type Cell, cellsAt, cursorMarks, reachOf } from './instrument/reading'
+import ReadPanel from './ReadPanel.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
 
@@ -44,8 +56,41 @@ const plots = computed(() =>
   own.value.map(({ diagram, index }) => ({ index, diagram, plot: side.value.plot(diagram, known.value) })),
 )
 const cursor = computed(() => (view.cursor?.unit === side.value.unit ? view.cursor.at : null))
-/** The cursor alone moves without the curves being worked out anew. */
-const shown = computed(() => plots.value.map((p) => ({ ...p, plot: { ...p.plot, cursor: cursor.value } })))
+const cursors = computed(() => design.document?.cursors ?? [])
+const ownCursors = computed(() => cursors.value.filter((c) => c.over === props.over))
+const VIEWS: Record<Diagram['view'], Cell['id']> = { db: 'db', phase: 'phase', delay: 'delay', value: 'value' }
+/** The cursors alone move without the curves being worked out anew. */
+const shown = computed(() =>
+  plots.value.map((p) => {
+    const cells = (at: number) => cellsAt(props.over, known.value, at)
+    const marks = cursorMarks(ownCursors.value, cells, VIEWS[p.diagram.view])
+    return { ...p, plot: { ...p.plot, cursor: cursor.value, marks: [...p.plot.marks, ...marks] } }
+  }),
+)
+const handles = computed(() => ownCursors.value.map(({ name, at }): Handle => ({ id: name, axis: 'x', at })))
+
+function setCursors(label: string, next: readonly Cursor[], group?: string) {
+  if (design.document) design.edit(label, withCursors(design.document, next), group)
+}
+
+function dragCursor(name: string, to: number) {
+  const [from, until] = reachOf(props.over, known.value)
+  const at = Math.min(until, Math.max(from, to))
+  const next = cursors.value.map((c) => (c.name === name ? { ...c, at } : c))
+  setCursors(`cursor ${name} moved`, next, `cursor ${name} ${drags}`)
+}
+/** Each drag is one step. */
+let drags = 0
+
+const promises = computed(() =>
+  (design.document?.requirements ?? []).filter((r): r is ValueRequirement => r.kind === 'value'),
+)
+function promise(asked: ValueRequirement) {
+  if (design.document) design.edit(`${asked.id} promised`, withPromise(design.document, asked))
+}
+function release(id: string) {
+  if (design.document) design.edit(`${id} no longer promised`, withoutPromise(design.document, id))
+}
 const setCursor = (at: number) => (view.cursor = { unit: side.value.unit, at })
 
 const figures = computed(() => side.value.figures(known.value))
@@ -122,6 +167,15 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
         />
         lens</label
       >
+      <button
+        type="button"
+        class="plain-button read-button"
+        :aria-expanded="view.reads[over]"
+        :disabled="!side.has(known)"
+        @click="view.reads = { ...view.reads, [over]: !view.reads[over] }"
+      >
+        Read
+      </button>
     </header>
     <StageEmpty v-if="!side.has(known)" />
     <template v-else>
@@ -129,16 +183,35 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
       <p v-for="[signal, failure] in missing" :key="signal" class="missing" role="status">
         {{ signal }}: {{ failure.message }} {{ failure.remedy }}
       </p>
-      <XyDiagram
-        v-for="(d, k) in shown"
-        :key="d.index"
-        :style="{ flex: k === 0 ? 3 : 2 }"
-        :plot="d.plot"
-        :palette="palette"
-        :description="side.describe(d.diagram, known)"
-        @cursor="setCursor"
-      />
-      <dl v-if="figures.length" class="figures">
+      <div class="body">
+        <div class="diagrams">
+          <XyDiagram
+            v-for="(d, k) in shown"
+            :key="d.index"
+            :style="{ flex: k === 0 ? 3 : 2 }"
+            :plot="d.plot"
+            :palette="palette"
+            :handles="handles"
+            :description="side.describe(d.diagram, known)"
+            @cursor="setCursor"
+            @drag="dragCursor"
+            @dropped="drags++"
+          />
+        </div>
+        <ReadPanel
+          v-if="view.reads[over]"
+          class="panel"
+          :over="over"
+          :known="known"
+          :cursors="cursors"
+          :promises="promises"
+          :place="cursor"
+          @cursors="setCursors"
+          @promise="promise"
+          @release="release"
+        />
+      </div>
+      <dl v-if="figures.length && !view.reads[over]" class="figures">
         <div v-for="[name, value] in figures" :key="name">
           <dt>{{ name }}</dt>
           <dd>{{ value }}</dd>
@@ -153,6 +226,51 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
 
 <style scoped src="./stage.css"></style>
 <style scoped>
+/* The diagrams, and what is read of them beside; below where there is no room beside. */
+.stage {
+  container-type: inline-size;
+}
+
+.body {
+  display: flex;
+  flex: 1;
+  min-height: 0;
+}
+
+.diagrams {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+}
+
+.panel {
+  flex: 0 0 clamp(380px, 38%, 520px);
+}
+
+.read-button {
+  margin-left: auto;
+}
+
+[aria-expanded='true'].read-button {
+  color: var(--accent);
+  font-weight: 650;
+}
+
+@container (max-width: 860px) {
+  .body {
+    flex-direction: column;
+  }
+
+  .panel {
+    flex: 0 1 46%;
+    min-height: 0;
+    border-top: 1px solid var(--line-strong);
+    border-left: 0;
+  }
+}
+
 .missing {
   margin: 4px 14px;
   color: var(--waiting);

@@ -12,6 +12,7 @@ interface Kept {
   beside?: string | null
   split?: number
   resistors?: ResistorLook
+  reads?: { frequency?: boolean; time?: boolean }
   pinMatches?: Record<string, Record<string, string>>
 }
 
@@ -28,16 +29,20 @@ export const useViewStore = defineStore('view', () => {
   resistors.value = kept.resistors ?? 'box'
   /** How the pins of blocks were matched with those of the parts that they stand for. */
   const pinMatches = ref(kept.pinMatches ?? {})
+  /** Whether what is read off the curves stands beside them. */
+  const reads = ref({ frequency: false, time: false, ...kept.reads })
   /** Where the cursor of the diagrams stands: Hz or s. */
   const cursor = ref<{ unit: 'Hz' | 's'; at: number } | null>(null)
 
-  watch([appearance, beside, split, resistors, pinMatches], () => {
+  const all = [appearance, beside, split, resistors, pinMatches, reads]
+  watch(all, () => {
     const value: Kept = {
       appearance: appearance.value,
       beside: beside.value,
       split: split.value,
       resistors: resistors.value,
       pinMatches: pinMatches.value,
+      reads: reads.value,
     }
     try {
       localStorage.setItem(KEY, JSON.stringify(value))
@@ -62,7 +67,7 @@ export const useViewStore = defineStore('view', () => {
     appearance.value = order[(order.indexOf(appearance.value) + 1) % order.length]!
   }
 
-  return { appearance, beside, split, resistors, pinMatches, cursor, followAppearance, nextAppearance }
+  return { appearance, beside, split, resistors, pinMatches, reads, cursor, followAppearance, nextAppearance }
 })
 
 function read(): Kept {

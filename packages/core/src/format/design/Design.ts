@@ -4,6 +4,7 @@ import { PartPatchSchema } from '../../circuit/patch.js'
 import { FilterSpecSchema } from '../../specification/filterSpec.js'
 import { RequirementSchema } from '../../specification/requirements/index.js'
 import { VALUE_CHOICES } from '../../synthesis/values.js'
+import { CursorSchema, MOST_CURSORS } from './cursors.js'
 import { DiagramSchema } from './diagrams.js'
 
 /** The version that this code writes; it reads this and every earlier one (upgrades.ts). */
@@ -72,6 +73,8 @@ export const DesignSchema = z.strictObject({
   ...SINCE_2,
   version: z.literal(DESIGN_VERSION),
   study: StudySchema.optional(),
+  /** Places that were marked on the diagrams. */
+  cursors: z.array(CursorSchema).max(MOST_CURSORS).optional(),
 })
 export type Design = z.output<typeof DesignSchema>
 

@@ -5,7 +5,9 @@ import { partKind } from '../../circuit/parts/index.js'
 import { type Patches, withOwnValue } from '../../circuit/patch.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import type { FilterSpec } from '../../specification/filterSpec.js'
+import type { ValueRequirement } from '../../specification/requirements/value.js'
 import { asked } from './asked.js'
+import type { Cursor } from './cursors.js'
 import { diagramsOf, outputOf } from './diagrams.js'
 import type { Design } from './Design.js'
 import { designedCircuit } from './designedCircuit.js'
@@ -96,6 +98,25 @@ export function withSourceNamed(design: Design): Design {
 export function withPatches(design: Design, patches: Patches): Design {
   if (design.circuit.origin === 'drawn') return design
   return { ...design, circuit: { ...design.circuit, patches: { ...patches } } }
+}
+
+/** Other cursors. */
+export function withCursors(design: Design, cursors: readonly Cursor[]): Design {
+  const { cursors: _before, ...rest } = design
+  return cursors.length > 0 ? { ...rest, cursors: [...cursors] } : rest
+}
+
+/** One promise more; one of the same name goes. */
+export function withPromise(design: Design, promise: ValueRequirement): Design {
+  const others = (design.requirements ?? []).filter((r) => r.kind !== 'value' || r.id !== promise.id)
+  return { ...design, requirements: [...others, promise] }
+}
+
+/** The design without a promise of a name. */
+export function withoutPromise(design: Design, id: string): Design {
+  const { requirements = [], ...rest } = design
+  const others = requirements.filter((r) => r.kind !== 'value' || r.id !== id)
+  return others.length > 0 ? { ...rest, requirements: others } : rest
 }
 
 /** Puts a signal into the diagrams over frequency and over time, or takes it out of all of them. */

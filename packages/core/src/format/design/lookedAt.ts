@@ -5,10 +5,11 @@ import { NetMap } from '../../circuit/NetMap.js'
 import { partKind } from '../../circuit/parts/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { isLeaf, parseSignal, type Signal, signalText } from '../../quantity/signal.js'
+import type { AskedRequirement } from '../../specification/requirements/index.js'
 import type { Design } from './Design.js'
 
 /** What of a design names its nets and parts: its output, its input and what its diagrams show. */
-type Naming = Pick<Design, 'study' | 'diagrams'>
+type Naming = Pick<Design, 'study' | 'diagrams' | 'requirements'>
 
 /** Leaves of a signal that name nets, and those that name parts; an impedance is of nets or of a source. */
 const OF = { net: ['v', 'z'], part: ['i', 'p', 'z'] } as const
@@ -42,7 +43,9 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
     const names = signal !== null && leaves(signal).some((l) => ops.includes(l.op) && l.of.includes(from))
     return names ? signalText(mapped(signal, (of, op) => (of === from && ops.includes(op) ? to : of))) : text
   }
-  const { study, diagrams } = design
+  const bare = (text: string): string =>
+    what === 'net' && text.toLowerCase() === from.toLowerCase() ? to : renamed(text)
+  const { study, diagrams, requirements } = design
   return {
     ...design,
     ...(study && {
@@ -53,7 +56,16 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
       },
     }),
     ...(diagrams && { diagrams: diagrams.map((d) => ({ ...d, signals: d.signals.map(renamed) })) }),
+    ...(requirements && { requirements: requirements.map((r) => withReadingRenamed(r, bare)) }),
   }
+}
+
+/** A requirement with another name of what it reads. */
+function withReadingRenamed(asked: AskedRequirement, renamed: (text: string) => string): AskedRequirement {
+  if (asked.kind !== 'value') return asked
+  const { of } = asked
+  if ('signal' in of) return { ...asked, of: { ...of, signal: renamed(of.signal) } }
+  return of.output === undefined ? asked : { ...asked, of: { ...of, output: renamed(of.output) } }
 }
 
 /** The names that an edit changes; null where it changes none. */

@@ -46,14 +46,21 @@ export const overTime: Over = {
   },
 
   readOut(computed, at) {
-    const curve = computed.time?.curves.find((c) => c.signal === computed.output) ?? computed.ideal?.time
-    if (!curve) return null
     const t = Math.min(Math.max(at, 0), computed.window)
-    const value = between(curve, t)
+    const read = valueAt(computed, t)
+    if (!read) return null
+    const { value } = read
     const final = measuresOf(computed)?.final
     const part = final ? `, ${formatQuantity((100 * value) / final, '%')} of the final value` : ''
     return `after ${formatQuantity(t, 's')}: ${formatQuantity(value, 'V')}${part}`
   },
+}
+
+/** The output's value at a time, with its unit; null without a curve. */
+export function valueAt({ time, ideal, output }: Computed, at: number): { value: number; unit: string } | null {
+  const own = time?.curves.find((c) => c.signal === output)
+  const curve = own ?? ideal?.time
+  return curve ? { value: between(curve, at), unit: own?.unit ?? 'V' } : null
 }
 
 const isStep = ({ time }: Computed): boolean => time?.drive !== 'waveform'
