@@ -23,8 +23,10 @@ test('cursors: to a kind of place, to a typed place, to where the curve has a ty
   await panel.getByRole('button', { name: 'Cursor a to −3 dB' }).click()
   const placeOf = (name: string) => panel.getByLabel(`Place of cursor ${name}`)
   await expect(placeOf('a')).toHaveValue(/^1\.59155\skHz$/)
+  // 45° of a period are an eighth: 1/(8·f₀).
+  await expect(panel).toContainText('lags by 78.54 µs')
   await expect(panel.getByLabel('phase at cursor a')).toHaveValue(/^−45\.00\s?°$/)
-  await expect(panel.getByRole('row', { name: /^a/ })).toContainText('−10.00 dB')
+  await expect(panel).toContainText('slope −10.00 dB a decade')
 
   await panel.getByRole('button', { name: '+ cursor' }).click()
   await placeOf('b').fill('15.9155k')
@@ -137,4 +139,17 @@ test('in time: the value after a time constant, and how far two places are apart
   await expect(panel).toContainText('100.0 µs')
   await expect(panel).toContainText('10.00 kHz')
   await expect(panel).toContainText('value 232.5 mV')
+})
+
+test('the parts that endanger the stop band are found on the drawing', async ({ page }) => {
+  await page.goto('/designs/anti-alias-low-pass/circuit')
+  await page.getByLabel('layer').selectOption('influence')
+  const on = page.getByLabel('Requirement whose influence is shown')
+  await expect(on).toHaveValue('stopband')
+  // Far above the poles each of a section's values counts alike, and the section of the highest Q most.
+  const told = page.getByText(/^What one per cent more does to the margin of stop-band attenuation/)
+  await expect(told).toContainText(/: (C5|R5|R6|C6) \+0\.11\d\sdB/)
+  await expect(page.locator('[data-symbol="C5"]')).toHaveClass(/weighed/)
+  await on.selectOption({ label: 'Overshoot' })
+  await expect(page.getByText(/margin of overshoot/)).toContainText('%')
 })

@@ -69,6 +69,7 @@ export {
 export type { RequirementKind } from './specification/requirements/RequirementKind.js'
 export { MEASURES, type MeasureName, measureOf } from './specification/requirements/measures.js'
 export type { ReadAs, Taken, ValueReading, ValueRequirement } from './specification/requirements/value.js'
+export { type Influence, influences } from './verdict/influence.js'
 export { readingText } from './verdict/readingText.js'
 export { type Read, Readings } from './verdict/readings.js'
 export {

@@ -20,6 +20,7 @@ const {
   chosenWires = new Set<string>(),
   foundWires,
   curves,
+  weights,
 } = defineProps<{
   scene: Scene
   /** Parts that are chosen. */
@@ -33,6 +34,8 @@ const {
   foundWires?: ReadonlyMap<string, 'error' | 'warning'>
   /** Nets whose voltage is a curve. */
   curves?: ReadonlyMap<string, CurveLook>
+  /** How heavily parts are drawn, 0 … 1; left out, all alike. */
+  weights?: ReadonlyMap<string, number>
 }>()
 
 /** Strokes of one kind are one path: many wires cost as much as one. */
@@ -81,9 +84,15 @@ const open = computed(() =>
       v-for="s in scene.symbols"
       v-show="!hidden.has(s.id)"
       :key="s.id"
-      v-memo="[s, marked.has(s.id), hidden.has(s.id), found?.get(s.id)]"
+      v-memo="[s, marked.has(s.id), hidden.has(s.id), found?.get(s.id), weights?.get(s.id)]"
       :data-symbol="s.id"
-      :class="{ marked: marked.has(s.id), aside: s.part.aside, [found?.get(s.id) ?? 'fine']: true }"
+      :class="{
+        marked: marked.has(s.id),
+        aside: s.part.aside,
+        [found?.get(s.id) ?? 'fine']: true,
+        weighed: weights?.has(s.id),
+      }"
+      :style="weights && { '--weight': weights.get(s.id) ?? 0 }"
     >
       <rect
         v-if="found?.has(s.id)"
@@ -219,6 +228,11 @@ const open = computed(() =>
 
 .symbols .marked .filled {
   fill: var(--accent);
+}
+
+.symbols .weighed path {
+  stroke: color-mix(in srgb, var(--accent) calc(100% * var(--weight)), var(--ink));
+  stroke-width: calc(0.11 + 0.19 * var(--weight));
 }
 
 .symbols .aside path {

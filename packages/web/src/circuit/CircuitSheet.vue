@@ -5,6 +5,7 @@ import {
   type Direction,
   type EditCall,
   type GridPoint,
+  type Influence,
   NetMap,
   type GrowWay,
   type OperatingReport,
@@ -30,6 +31,7 @@ import NoteField from './NoteField.vue'
 import OverviewMap from './OverviewMap.vue'
 import PartButtons from './PartButtons.vue'
 import { EMPTY_SCENE, GRID, type Scene, sceneOf, valuesIn } from './scene'
+import { influenceLayer, weightsOf } from './influenceLayer'
 import { operatingLayer } from './operatingLayer'
 import { type Roles, rolesOf } from './roles'
 import TagLayer from './TagLayer.vue'
@@ -43,6 +45,7 @@ const {
   tip,
   chosen,
   rest = null,
+  influence = null,
   roles,
   foundNets,
 } = defineProps<{
@@ -56,6 +59,8 @@ const {
   curves?: ReadonlyMap<string, CurveLook>
   /** What is shown over the drawing: the circuit at rest. */
   rest?: OperatingReport | null
+  /** Or what each part does to a requirement, in its unit. */
+  influence?: { readonly list: readonly Influence[]; readonly unit: string } | null
   /** What is the input and what the output. */
   roles?: Roles
 }>()
@@ -92,7 +97,12 @@ const lying = computed<Scene>((was) => (was?.drawing.labels === scene.value.draw
 const roleTags = computed(() => (roles ? rolesOf(lying.value, roles) : []))
 const tags = computed(() => {
   const taken = roleTags.value.map((t) => t.box)
-  return rest ? [...roleTags.value, ...operatingLayer(lying.value, rest, taken)] : roleTags.value
+  const layer = rest
+    ? operatingLayer(lying.value, rest, taken)
+    : influence
+      ? influenceLayer(lying.value, influence.list, influence.unit, taken)
+      : []
+  return [...roleTags.value, ...layer]
 })
 const fold = (p: GridPoint) => scene.value.drawing.fold(p)
 const unfold = (p: GridPoint) => scene.value.drawing.unfold(p)
@@ -568,6 +578,7 @@ const foundWires = computed(() => {
         :found="found"
         :found-wires="foundWires"
         :curves="curves"
+        :weights="influence ? weightsOf(influence.list) : undefined"
       />
       <TagLayer :tags="tags" />
       <GestureLayer :scene="scene" :gesture="gesture" :chosen="chosen" :moving="moving" />

@@ -70,6 +70,10 @@ const frameOf = ({ lines, box: { left, right, top, bottom } }: LayerTag) => {
   --tag: var(--curve-3);
 }
 
+.influence {
+  --tag: var(--accent);
+}
+
 .role {
   --tag: var(--accent);
 

@@ -143,6 +143,26 @@ const BELOW = [
   { id: 'netlist', name: 'Netlist' },
 ] as const
 
+/** Requirements of which it is known what decides them; the worst first, as in the ledger. */
+const weighable = computed(() => results.verdicts.filter((v) => sheet.influences?.[v.id]))
+const weighedOn = computed(() => weighable.value.find((v) => v.id === sheet.weighed) ?? weighable.value[0] ?? null)
+const influence = computed(() =>
+  sheet.layer === 'influence' && sheet.inside === null && weighedOn.value
+    ? { list: sheet.influences![weighedOn.value.id]!, unit: weighedOn.value.unit }
+    : null,
+)
+/** What the layer shows, in words; why it shows nothing. */
+const influenceText = computed(() => {
+  if (sheet.layer !== 'influence') return null
+  if (sheet.influenceFailure) return sheet.influenceFailure
+  if (results.verdicts.length === 0) return 'Nothing is required of this circuit, so that nothing can be endangered.'
+  if (!influence.value || !weighedOn.value) return 'Working out what decides each requirement …'
+  const { list, unit } = influence.value
+  const signed = (x: number) => `${x > 0 ? '+' : ''}${formatQuantity(x, unit, 3)}`
+  const worst = list.slice(0, 3).map((i) => `${i.part} ${signed(i.perPercent)}`)
+  return `What one per cent more does to the margin of ${weighedOn.value.name.toLowerCase()}: ${worst.join(', ')}${list.length > 3 ? ' …' : ''}`
+})
+
 const study = computed(() => design.document?.study ?? {})
 const output = computed(() => (design.document ? outputOf(design.document) : 'v(out)'))
 const shown = computed(() => new Set(design.document ? diagramsOf(design.document).flatMap((d) => d.signals) : []))
@@ -322,6 +342,17 @@ const detail = computed(() => {
         <select v-model="sheet.layer" :disabled="!canDraw">
           <option value="none">none</option>
           <option value="operating-point">at rest</option>
+          <option value="influence">influence</option>
+        </select>
+      </label>
+      <label v-if="sheet.layer === 'influence' && weighable.length" class="soft"
+        >on
+        <select
+          :value="weighedOn?.id"
+          aria-label="Requirement whose influence is shown"
+          @change="sheet.weighed = ($event.target as HTMLSelectElement).value"
+        >
+          <option v-for="v in weighable" :key="v.id" :value="v.id">{{ v.name }}</option>
         </select>
       </label>
       <button class="plain-button" :disabled="formulas.length === 0" @click="explaining = true">How found</button>
@@ -404,6 +435,7 @@ const detail = computed(() => {
           :curves="curves"
           :roles="{ input, output }"
           :rest="sheet.layer === 'operating-point' && sheet.inside === null ? sheet.rest : null"
+          :influence="influence"
           @edit="(call, goesOn) => sheet.act(call, goesOn)"
           @tip="sheet.moveTip"
           @choose="(chosen) => (sheet.chosen = chosen)"
@@ -569,7 +601,8 @@ const detail = computed(() => {
         {{ below.name }}
       </button>
       <p class="read">
-        <template v-if="detail">{{ detail }}</template>
+        <template v-if="influenceText">{{ influenceText }}</template>
+        <template v-else-if="detail">{{ detail }}</template>
         <template v-else-if="typed.length">
           <span class="mark">*</span> beside a value: it is not the computed one. What was typed ({{
             typed.join(', ')

@@ -21,6 +21,7 @@ import type { Computed, Over } from './instrument/Over'
 import { overFrequency } from './instrument/overFrequency'
 import { overTime } from './instrument/overTime'
 import { type Cell, cellsAt, cursorMarks, reachOf } from './instrument/reading'
+import { scaledMarks } from './instrument/scales'
 import ReadPanel from './ReadPanel.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
@@ -63,11 +64,13 @@ const VIEWS: Record<Diagram['view'], Cell['id']> = { db: 'db', phase: 'phase', d
 const shown = computed(() =>
   plots.value.map((p) => {
     const cells = (at: number) => cellsAt(props.over, known.value, at)
-    const marks = cursorMarks(ownCursors.value, cells, VIEWS[p.diagram.view])
-    return { ...p, plot: { ...p.plot, cursor: cursor.value, marks: [...p.plot.marks, ...marks] } }
+    const scales = side.value.scales(p.diagram, known.value)
+    const marks = scaledMarks(cursorMarks(ownCursors.value, cells, VIEWS[p.diagram.view]), scales)
+    const at = cursor.value === null ? null : scales.x(cursor.value)
+    const handles = ownCursors.value.map(({ name, at }): Handle => ({ id: name, axis: 'x', at: scales.x(at) }))
+    return { ...p, scales, handles, plot: { ...p.plot, cursor: at, marks: [...p.plot.marks, ...marks] } }
   }),
 )
-const handles = computed(() => ownCursors.value.map(({ name, at }): Handle => ({ id: name, axis: 'x', at })))
 
 function setCursors(label: string, next: readonly Cursor[], group?: string) {
   if (design.document) design.edit(label, withCursors(design.document, next), group)
@@ -120,6 +123,21 @@ function change(label: string, which: (d: Diagram, k: number) => boolean, next: 
 const isOwn = (d: Diagram) => d.over === props.over
 const turn = (to: 'phase' | 'delay') =>
   change(to === 'phase' ? 'phase shown' : 'group delay shown', (_, k) => k === turned.value?.index, { view: to })
+/** What the magnitude, the phase and the frequency are read in. */
+const SCALES = [
+  { id: '', name: 'dB' },
+  { id: 'db-relative', name: 'dB over the highest' },
+  { id: 'factor', name: 'factor' },
+  { id: 'percent', name: '%' },
+] as const
+const setScale = (to: string) =>
+  change('scale of the magnitude', (d) => isOwn(d) && d.view === 'db', {
+    scale: SCALES.find((s) => s.id === to && s.id !== '')?.id as Diagram['scale'],
+  })
+const isAngular = computed(() => own.value.some(({ diagram }) => diagram.angular))
+const setAngular = (to: boolean) => change(to ? 'frequency in rad/s' : 'frequency in Hz', isOwn, { angular: to })
+const setRadians = (to: boolean) =>
+  change(to ? 'phase in radians' : 'phase in degrees', (d) => isOwn(d) && d.view === 'phase', { radians: to })
 const setLinear = (to: boolean) => change(to ? 'linear frequency' : 'logarithmic frequency', isOwn, { linear: to })
 const wrap = (to: boolean) => change('phase wrapped', (_, k) => k === turned.value?.index, { wrapped: to })
 const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.index, { lens: to })
@@ -149,6 +167,35 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
         <ElRadioButton :value="false">log f</ElRadioButton>
         <ElRadioButton :value="true">linear f</ElRadioButton>
       </ElRadioGroup>
+      <select
+        v-if="level"
+        class="text-field"
+        aria-label="Magnitude in"
+        :value="level.diagram.scale ?? ''"
+        @change="setScale(($event.target as HTMLSelectElement).value)"
+      >
+        <option v-for="s in SCALES" :key="s.id" :value="s.id">{{ s.name }}</option>
+      </select>
+      <select
+        v-if="over === 'frequency'"
+        class="text-field"
+        aria-label="Frequency in"
+        :value="isAngular ? 'rad/s' : 'Hz'"
+        @change="setAngular(($event.target as HTMLSelectElement).value === 'rad/s')"
+      >
+        <option>Hz</option>
+        <option>rad/s</option>
+      </select>
+      <select
+        v-if="turned?.diagram.view === 'phase'"
+        class="text-field"
+        aria-label="Phase in"
+        :value="turned.diagram.radians ? 'rad' : '°'"
+        @change="setRadians(($event.target as HTMLSelectElement).value === 'rad')"
+      >
+        <option>°</option>
+        <option>rad</option>
+      </select>
       <label v-if="turned?.diagram.view === 'phase'" class="switch"
         ><ElSwitch
           :model-value="turned.diagram.wrapped ?? false"
@@ -191,10 +238,10 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
             :style="{ flex: k === 0 ? 3 : 2 }"
             :plot="d.plot"
             :palette="palette"
-            :handles="handles"
+            :handles="d.handles"
             :description="side.describe(d.diagram, known)"
-            @cursor="setCursor"
-            @drag="dragCursor"
+            @cursor="(x) => setCursor(d.scales.backX(x))"
+            @drag="(name, x) => dragCursor(name, d.scales.backX(x))"
             @dropped="drags++"
           />
         </div>
@@ -247,6 +294,11 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
 
 .panel {
   flex: 0 0 clamp(380px, 38%, 520px);
+}
+
+.tools select {
+  width: auto;
+  padding: 2px 6px;
 }
 
 .read-button {

@@ -46,8 +46,20 @@ const emit = defineEmits<{
 const unit = computed(() => (over === 'frequency' ? 'Hz' : 's'))
 const own = computed(() => cursors.filter((c) => c.over === over))
 const cells = (at: number): readonly Cell[] => cellsAt(over, known, at)
-const rows = computed(() => own.value.map((cursor) => ({ cursor, cells: cells(cursor.at) })))
-const heads = computed(() => rows.value[0]?.cells ?? cells(middle()))
+/** What stands in columns, and what is told below them. */
+const isColumn = (cell: Cell) => cell.id === 'db' || cell.id === 'phase' || cell.id === 'value'
+const rows = computed(() =>
+  own.value.map((cursor) => {
+    const all = cells(cursor.at)
+    return { cursor, cells: all.filter(isColumn), more: all.filter((c) => !isColumn(c)).map(tellOf) }
+  }),
+)
+const heads = computed(() => cells(middle()).filter(isColumn))
+
+function tellOf({ id, name, value, unit: of }: Cell): string {
+  if (id === 'lag') return `${value < 0 ? 'leads' : 'lags'} by ${formatQuantity(Math.abs(value), of)}`
+  return `${name} ${formatQuantity(value, of)}${id === 'slope' ? ' a decade' : ''}`
+}
 const between = computed(() => {
   const [a, b] = own.value
   return a && b ? { names: `${b.name} − ${a.name}`, parts: differences(over, [a, b], cells) } : null
@@ -112,7 +124,7 @@ function snap(cursor: Cursor, to: Snap) {
 }
 
 /** A value that the curve can be asked for the place of. */
-const isSought = (cell: Cell) => cell.id === 'db' || cell.id === 'phase' || cell.id === 'delay'
+const isSought = (cell: Cell) => cell.id === 'db' || cell.id === 'phase'
 
 /** What is being promised. */
 const promising = shallowRef<{ id: string; of: ValueReading; value: number; unit: string } | null>(null)
@@ -133,7 +145,7 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
           <tr>
             <th scope="col"><span class="visually-hidden">name</span></th>
             <th scope="col">{{ over === 'frequency' ? 'frequency' : 'time' }}</th>
-            <th v-for="c in heads" :key="c.id" scope="col">{{ c.name }}{{ c.id === 'slope' ? ' a decade' : '' }}</th>
+            <th v-for="c in heads" :key="c.id" scope="col">{{ c.name }}</th>
             <th scope="col"><span class="visually-hidden">remove</span></th>
           </tr>
         </thead>
@@ -185,6 +197,7 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
             <tr v-if="over === 'frequency'" class="snaps">
               <td />
               <td :colspan="heads.length + 2">
+                <p>{{ row.more.join(' · ') }}</p>
                 to
                 <button
                   v-for="s in SNAPS"

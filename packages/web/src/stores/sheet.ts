@@ -5,6 +5,7 @@ import {
   useOf,
   withBlockEdit,
   type EditCall,
+  type Influence,
   type OperatingReport,
   patched,
   pieceOf,
@@ -27,6 +28,7 @@ import { type Chosen, NOTHING_CHOSEN } from '../circuit/hit'
 import { arrangeTopic } from '../engine/jobs/arrange'
 import { netlistTopic } from '../engine/jobs/netlist'
 import { operatingPointTopic } from '../engine/jobs/operatingPoint'
+import { influenceTopic } from '../engine/jobs/influence'
 import { lanes } from '../engine/lanes'
 import { useDesignStore } from './design'
 import { useResultsStore } from './results'
@@ -77,9 +79,21 @@ export const useSheetStore = defineStore('sheet', () => {
   })
   const isDetailed = ref(false)
   /** A layer over the drawing. */
-  const layer = ref<'none' | 'operating-point'>('none')
+  const layer = ref<'none' | 'operating-point' | 'influence'>('none')
   const rest = shallowRef<OperatingReport | null>(null)
   const restFailure = ref<string | null>(null)
+  /** How each part decides each requirement, and which of them is shown; null where the worst is. */
+  const influences = shallowRef<Record<string, Influence[]> | null>(null)
+  const weighed = ref<string | null>(null)
+  const influenceFailure = ref<string | null>(null)
+  watch([() => layer.value === 'influence', () => design.document], async ([wants, document]) => {
+    if (!wants || !document) return
+    const outcome = await lanes.population.ask(influenceTopic, document)
+    if (outcome.kind === 'superseded' || outcome.kind === 'stopped' || document !== design.document) return
+    influences.value = outcome.kind === 'done' ? outcome.answer : null
+    influenceFailure.value = outcome.kind === 'failed' ? `${outcome.failure.message} ${outcome.failure.remedy}` : null
+  })
+
   const wantsRest = computed(() => layer.value === 'operating-point' || below.value === 'operating-point')
   /** What stands below the sheet. */
   const below = ref<'parts' | 'parameters' | 'models' | 'operating-point' | 'study' | 'netlist' | null>(null)
@@ -300,6 +314,9 @@ export const useSheetStore = defineStore('sheet', () => {
     isDetailed,
     below,
     layer,
+    influences,
+    weighed,
+    influenceFailure,
     rest,
     restFailure,
     moveTip,

@@ -9,6 +9,12 @@ export const DiagramSchema = z.strictObject({
   signals: z.array(z.string().min(1).max(1000)).min(1).max(20).default(['v(out)']),
   /** Even frequencies instead of even decades. */
   linear: z.boolean().optional(),
+  /** Frequencies as ω in rad/s instead of f in Hz. */
+  angular: z.boolean().optional(),
+  /** What the magnitude is read in, over the input or over its own highest value; left out, dB over the input. */
+  scale: z.enum(['db-relative', 'factor', 'percent']).optional(),
+  /** Phase in radians instead of degrees. */
+  radians: z.boolean().optional(),
   /** Phase between −180° and 180°. */
   wrapped: z.boolean().optional(),
   /** Whether the passband is magnified in a lens; left out, where its ripple could not be seen otherwise. */

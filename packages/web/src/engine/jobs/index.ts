@@ -12,6 +12,7 @@ import { operatingPointJob } from './operatingPoint'
 import { rootsJob } from './roots'
 import { timeJob } from './time'
 import { verdictsJob } from './verdicts'
+import { influenceJob } from './influence'
 import { whatItIsJob } from './whatItIs'
 
 /** Every job that a worker can do. A new one is one file and one line here. */
@@ -27,6 +28,7 @@ export const jobs: readonly Job<never, unknown>[] = [
   adviceJob,
   largeSignalJob,
   loopGainJob,
+  influenceJob,
   whatItIsJob,
   netlistJob,
   arrangeJob,

@@ -4,6 +4,7 @@ import type { CircuitAnswer } from '../../engine/jobs/circuit'
 import type { FrequencyAnswer } from '../../engine/jobs/frequency'
 import type { IdealAnswer } from '../../engine/jobs/ideal'
 import type { RootsAnswer } from '../../engine/jobs/roots'
+import type { Scales } from './scales'
 import type { TimeAnswer } from '../../engine/jobs/time'
 
 /** What was computed of a design, as far as it is drawn. */
@@ -41,6 +42,8 @@ export interface Over {
   /** There is something to draw. */
   has(computed: Computed): boolean
   plot(diagram: Diagram, computed: Computed): Plot
+  /** How what is in Hz or s, dB and degrees stands in a diagram. */
+  scales(diagram: Diagram, computed: Computed): Scales
   /** What a diagram shows, for those who do not see it. */
   describe(diagram: Diagram, computed: Computed): string
   /** What was measured. */

@@ -9,11 +9,12 @@ import {
   type Design,
 } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
-import { extentOf, type Mark } from '../../diagram/plot'
+import { extentOf, type Mark, type Plot } from '../../diagram/plot'
 import { computed } from '../../testing/computed'
 import type { Computed } from './Over'
 import { overFrequency } from './overFrequency'
 import { overTime } from './overTime'
+import { scaledPlot, scalesOf } from './scales'
 
 const [MAGNITUDE, PHASE, STEP] = DEFAULT_DIAGRAMS as [Diagram, Diagram, Diagram]
 
@@ -163,5 +164,51 @@ describe('over time', () => {
     expect(course!.time.length).toBeGreaterThan(Math.min(400_000, 40 * periods))
     expect(overTime.figures(subject)).toEqual([])
     expect(overTime.plot(STEP, subject).marks).toEqual([])
+  })
+})
+
+describe('what is in Hz, dB and degrees is read in other units', () => {
+  const diagram = (more: object) => ({ over: 'frequency', view: 'db', signals: ['v(out)'], ...more }) as Diagram
+  const plot: Plot = {
+    x: { title: 'Frequency, Hz', log: true, min: 1, max: 1e3 },
+    y: { title: 'Magnitude, dB', min: -60, max: 10 },
+    curves: [{ label: 'circuit', x: Float64Array.of(1, 10, 1e3), y: Float64Array.of(-6, -12, -40), color: 0 }],
+    marks: [
+      { kind: 'point', at: [10, -12] },
+      { kind: 'line', from: [10, -Infinity], to: [10, Infinity], ink: 'soft' },
+      { kind: 'flag', x: 10, name: 'a' },
+    ],
+  }
+
+  test('ω = 2π·f, and back', () => {
+    const scales = scalesOf(diagram({ angular: true }), 0)
+    expect(scales.x(1)).toBeCloseTo(2 * Math.PI, 12)
+    expect(scales.backX(scales.x(123))).toBeCloseTo(123, 12)
+    const shown = scaledPlot(plot, diagram({ angular: true }), scales)
+    expect([shown.x.min, shown.x.max, shown.curves[0]!.x[1]]).toEqual([1, 1e3, 10].map((f) => 2 * Math.PI * f))
+    expect(shown.marks[2]).toEqual({ kind: 'flag', x: 20 * Math.PI, name: 'a' })
+    expect(shown.curves[0]!.y).toBe(plot.curves[0]!.y)
+  })
+
+  test.each([
+    // −6 dB is half of the voltage, to 0.2 %; −40 dB a hundredth.
+    ['factor', 10 ** (-6 / 20), 0.01],
+    ['percent', 100 * 10 ** (-6 / 20), 1],
+    ['db-relative', 0, -34],
+  ] as const)('%s', (scale, first, last) => {
+    const of = diagram({ scale })
+    const shown = scaledPlot(plot, of, scalesOf(of, -6))
+    expect(shown.curves[0]!.y[0]).toBeCloseTo(first, 12)
+    expect(shown.curves[0]!.y[2]).toBeCloseTo(last, 12)
+    expect(shown.y.min).toBeLessThanOrEqual(last)
+    expect(shown.y.max).toBeGreaterThan(first)
+    // What reaches to the ends of the axis still does.
+    expect((shown.marks[1] as { to: readonly number[] }).to[1]).toBe(Infinity)
+  })
+
+  test('radians of a phase; a delay stays as it is; nothing asked, nothing done', () => {
+    expect(scalesOf(diagram({ view: 'phase', radians: true }), 0).y(180)).toBeCloseTo(Math.PI, 12)
+    expect(scalesOf(diagram({ view: 'delay', radians: true, scale: 'factor' }), 0).y(1e-3)).toBe(1e-3)
+    expect(scaledPlot(plot, diagram({}), scalesOf(diagram({}), 0))).toBe(plot)
   })
 })

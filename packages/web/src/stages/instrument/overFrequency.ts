@@ -3,6 +3,7 @@ import type { Axis } from '../../diagram/frame'
 import { extentOf, type Lens, type Mark, type PlotCurve } from '../../diagram/plot'
 import { dbBounds, lagText, roundTop } from '../../diagram/values'
 import { type FrequencyCurve, readCurve, readOut } from '../../engine/curves'
+import { scaledPlot, scalesOf } from './scales'
 import { type Computed, IDEAL, levelOf, type Over, signalColor, signalDash, outputNet } from './Over'
 
 /** Magnitude, phase and delay of the circuit's signals, the ideal response below the output. */
@@ -18,14 +19,17 @@ export const overFrequency: Over = {
       diagram,
       computed,
     )
-    return {
+    const plot = {
       x: frequencyAxis(diagram, computed),
       y,
       curves: curvesOf(diagram, computed),
       marks: cutoffMarks(diagram, computed),
       lens: diagram.view === 'db' ? lensOf(diagram, computed, y) : null,
     }
+    return scaledPlot(plot, diagram, overFrequency.scales(diagram, computed))
   },
+
+  scales: (diagram, computed) => scalesOf(diagram, topOf(computed)),
 
   describe(diagram, computed) {
     if (diagram.view === 'phase') return 'Phase over frequency'
@@ -57,6 +61,13 @@ export const overFrequency: Over = {
     return `at ${formatQuantity(at, 'Hz')}: ${formatQuantity(db, 'dB')} (× ${formatQuantity(gain)}), output ${lagText(turned)}, group delay ${formatQuantity(delay, 's')}`
   },
 }
+
+/** The highest magnitude of the output, dB. */
+const topOf = ({ roots, ideal, frequency, output }: Computed): number =>
+  roots?.ac.peakDb ??
+  extentOf(...(frequency?.curves.filter((c) => c.signal === output) ?? []).map((c) => c.db))?.[1] ??
+  ideal?.ac.peakDb ??
+  0
 
 /** dB that are rounding. */
 const NOTHING_DB = 1e-6

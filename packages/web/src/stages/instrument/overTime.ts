@@ -3,6 +3,7 @@ import { extentOf, type Mark, type PlotCurve } from '../../diagram/plot'
 import { lowerBound } from '../../diagram/paint'
 import { roundTop } from '../../diagram/values'
 import { type TimeCurve } from '../../engine/curves'
+import { scalesOf } from './scales'
 import { type Computed, IDEAL, levelOf, type Over, signalColor, signalDash, outputNet } from './Over'
 
 /** The circuit's signals over time, the ideal step response below the output, with its measures marked. */
@@ -26,6 +27,8 @@ export const overTime: Over = {
       marks: stepMarks(diagram, computed),
     }
   },
+
+  scales: (diagram) => scalesOf(diagram, 0),
 
   describe(_diagram, computed) {
     const figures = overTime.figures(computed).map(([name, value]) => `${name} ${value}`)

@@ -19,7 +19,7 @@ import { valueAt } from './overTime'
 
 /** A number that is read at a cursor. */
 export interface Cell {
-  readonly id: View | 'slope' | 'value'
+  readonly id: View | 'lag' | 'slope' | 'value'
   readonly name: string
   readonly unit: string
   readonly value: number
@@ -54,6 +54,8 @@ export function cellsAt(over: Over['id'], computed: Computed, at: number): reado
   return [
     { id: 'db', name: 'magnitude', unit: 'dB', value: read.db },
     { id: 'phase', name: 'phase', unit: '°', value: read.phase },
+    // What stands later by so much of a period, s.
+    { id: 'lag', name: 'lag', unit: 's', value: -read.phase / 360 / at },
     { id: 'delay', name: 'delay', unit: 's', value: read.delay },
     ...(h ? [{ id: 'slope' as const, name: 'slope', unit: 'dB', value: slopeDbPerDecade(h, at) }] : []),
   ]
@@ -105,10 +107,16 @@ export function differences(
   const before = cells(a.at)
   const across = cells(b.at).flatMap((cell) => {
     const other = before.find((c) => c.id === cell.id)
-    return other && cell.id !== 'slope' ? [`${cell.name} ${q(cell.value - other.value, cell.unit)}`] : []
+    if (!other || cell.id === 'slope') return []
+    const by = cell.value - other.value
+    // What is left of two equal numbers is rounding.
+    return [`${cell.name} ${q(Math.abs(by) > ROUNDING * Math.abs(cell.value) ? by : 0, cell.unit)}`]
   })
   return [...along, ...across]
 }
+
+/** Relative difference of two numbers that are the same. */
+const ROUNDING = 1e-12
 
 /** A number without a unit, in digits that one says. */
 const plain = (value: number) => String(Number(value.toPrecision(4))).replace('-', '−')
