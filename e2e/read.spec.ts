@@ -153,3 +153,23 @@ test('the parts that endanger the stop band are found on the drawing', async ({ 
   await on.selectOption({ label: 'Overshoot' })
   await expect(page.getByText(/margin of overshoot/)).toContainText('%')
 })
+
+// At f₀ the output is 1/√2 of the input and an eighth of a period late; ten times above a tenth, and nearly 90°.
+test('a sine of a cursor’s frequency over time, in one action: how much of it comes out, and how late', async ({
+  page,
+}) => {
+  const panel = await openReady(page, 'RC low-pass', 'Frequency')
+  await panel.getByRole('button', { name: '+ cursor' }).click()
+  await panel.getByRole('button', { name: 'Cursor a to −3 dB' }).click()
+  await panel.getByRole('button', { name: 'A sine of the frequency of cursor a over time' }).click()
+  const time = page.getByRole('region', { name: 'Time', exact: true })
+  await expect(time).toContainText('Sine at V1')
+  const said = time.getByText(/^Settled, at/)
+  await expect(said).toContainText(/0\.7071 times V1 \(−3\.010\sdB\)/)
+  await expect(said).toContainText(/lags by 45\.00\s?°, 78\.54\sµs/)
+  // Both are drawn.
+  await expect(time.getByRole('img', { name: /v\(in\)/ })).toBeVisible()
+  // One step.
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(time).toContainText('Step of 1 V')
+})

@@ -4,14 +4,20 @@ import {
   type Cursor,
   type Diagram,
   diagramsOf,
+  formatQuantity,
+  NetMap,
   outputOf,
+  partKind,
   type ValueRequirement,
+  VoskelError,
+  withCircuitEdit,
   withCursors,
   withoutPromise,
   withPromise,
 } from '@voskel/core'
-import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
+import { ElMessage, ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
+import { useRouter } from 'vue-router'
 import XyDiagram, { type Handle } from '../diagram/XyDiagram.vue'
 import { useDesignStore } from '../stores/design'
 import { usePalette } from '../stores/palette'
@@ -32,6 +38,7 @@ const design = useDesignStore()
 const results = useResultsStore()
 const view = useViewStore()
 const palette = usePalette()
+const router = useRouter()
 
 const sides: Record<Diagram['over'], Over> = { frequency: overFrequency, time: overTime }
 const side = computed(() => sides[props.over])
@@ -91,6 +98,44 @@ const promises = computed(() =>
 function promise(asked: ValueRequirement) {
   if (design.document) design.edit(`${asked.id} promised`, withPromise(design.document, asked))
 }
+/** The source as a sine of a frequency, over time beside the output; all of it is one step. */
+function asSine(frequency: number) {
+  const { document, id } = design
+  const { circuit } = results.circuit ?? {}
+  if (!document || !circuit || !known.value.time) return
+  const { source } = known.value.time
+  const part = circuit.parts.find((p) => p.id.toUpperCase() === source.toUpperCase())
+  if (!part) return
+  const { waveform } = part
+  const amplitude = waveform?.kind === 'sine' ? waveform.amplitude : (part.values.acMagnitude ?? 0) || 1
+  const sine = {
+    kind: 'sine' as const,
+    offset: part.values.bias ?? 0,
+    amplitude,
+    frequency,
+    delay: 0,
+    damping: 0,
+    phase: 0,
+  }
+  const net = NetMap.of(circuit).netOf(part.id, 'plus')
+  try {
+    const next = withCircuitEdit(document, {
+      edit: 'set-properties',
+      args: { parts: [part.id], say: { waveform: sine } },
+    })
+    const input = net === null || partKind(part.kind).id !== 'voltage-source' ? [] : [`v(${net})`]
+    const shown = diagramsOf(next).map((d) =>
+      d.over === 'time' ? { ...d, signals: [...new Set([...d.signals, ...input])] } : d,
+    )
+    design.edit(`${part.id} a sine of ${formatQuantity(frequency, 'Hz')}`, { ...next, diagrams: shown })
+    view.reads = { ...view.reads, time: true }
+    void router.push({ name: 'design', params: { id, stage: 'time' } })
+  } catch (error) {
+    if (!(error instanceof VoskelError)) throw error
+    ElMessage.error(`${error.message} ${error.remedy}`)
+  }
+}
+
 function release(id: string) {
   if (design.document) design.edit(`${id} no longer promised`, withoutPromise(design.document, id))
 }
@@ -256,6 +301,7 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
           @cursors="setCursors"
           @promise="promise"
           @release="release"
+          @sine="asSine"
         />
       </div>
       <dl v-if="figures.length && !view.reads[over]" class="figures">

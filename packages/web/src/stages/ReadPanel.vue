@@ -17,6 +17,7 @@ import {
 import { computed, ref, shallowRef } from 'vue'
 import type { Computed } from './instrument/Over'
 import {
+  answerToSine,
   type Cell,
   cellsAt,
   differences,
@@ -41,6 +42,8 @@ const emit = defineEmits<{
   cursors: [label: string, cursors: readonly Cursor[], group?: string]
   promise: [promise: ValueRequirement]
   release: [id: string]
+  /** The source is to be a sine of a frequency, Hz. */
+  sine: [frequency: number]
 }>()
 
 const unit = computed(() => (over === 'frequency' ? 'Hz' : 's'))
@@ -65,6 +68,7 @@ const between = computed(() => {
   return a && b ? { names: `${b.name} − ${a.name}`, parts: differences(over, [a, b], cells) } : null
 })
 const measures = computed(() => measuresOf(over, known))
+const settled = computed(() => (over === 'time' ? answerToSine(known) : null))
 
 function middle(): number {
   const [from, to] = reachOf(over, known)
@@ -210,6 +214,14 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
                 >
                   {{ s.name }}
                 </button>
+                <button
+                  type="button"
+                  class="plain-button small sine"
+                  :aria-label="`A sine of the frequency of cursor ${row.cursor.name} over time`"
+                  @click="emit('sine', row.cursor.at)"
+                >
+                  in Time, as a sine
+                </button>
               </td>
             </tr>
             <tr v-if="wrong?.name === row.cursor.name">
@@ -220,6 +232,7 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
         </tbody>
       </table>
       <p v-else class="soft">None yet. A cursor keeps its place, shows what stands there, and stays with the design.</p>
+      <p v-if="settled">{{ settled }}</p>
       <p v-if="between" class="between">
         <b>{{ between.names }}</b> <span v-for="p in between.parts" :key="p">{{ p }}</span>
       </p>
@@ -334,6 +347,10 @@ td input {
   padding-bottom: 6px;
   border-bottom: 1px solid var(--line);
   color: var(--ink-soft);
+}
+
+.sine {
+  float: right;
 }
 
 .wrong {

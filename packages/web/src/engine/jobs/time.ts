@@ -29,6 +29,8 @@ export interface TimeAnswer {
   readonly drive: 'step' | 'waveform'
   /** Name of the waveform. */
   readonly waveform: string
+  /** Hz, of a sine; null of anything else. */
+  readonly frequency: number | null
   /** s */
   readonly window: number
   readonly curves: readonly (TimeCurve & Named)[]
@@ -69,6 +71,7 @@ export const timeJob = /* @__PURE__ */ job(timeTopic, (question) => {
     source: name,
     drive: isStep ? ('step' as const) : ('waveform' as const),
     waveform: isStep ? 'Step of 1 V' : waveformKinds.find((k) => k.kind === waveform.kind)!.name,
+    frequency: !isStep && waveform.kind === 'sine' ? waveform.frequency : null,
     window: stop,
     curves: courses.map((course, k) => ({ signal: known[k]!, unit: signals[k]!.unit, ...course })),
     failures,

@@ -30,9 +30,9 @@ export const overTime: Over = {
 
   scales: (diagram) => scalesOf(diagram, 0),
 
-  describe(_diagram, computed) {
+  describe({ signals }, computed) {
     const figures = overTime.figures(computed).map(([name, value]) => `${name} ${value}`)
-    return `${overTime.title(computed)}. ${figures.join(', ')}`
+    return [overTime.title(computed), `drawn: ${signals.join(', ')}`, figures.join(', ')].filter(Boolean).join('. ')
   },
 
   figures(computed) {

@@ -13,6 +13,7 @@ import {
   type View,
 } from '@voskel/core'
 import type { Mark } from '../../diagram/plot'
+import { lagText } from '../../diagram/values'
 import { readCurve, readOut } from '../../engine/curves'
 import { type Computed, type Over } from './Over'
 import { valueAt } from './overTime'
@@ -86,6 +87,18 @@ export function cursorMarks(
       ...(value === undefined ? [] : [{ kind: 'point', at: [at, value] } as const]),
     ]
   })
+}
+
+/** How the output answers to a sine once it has settled, in a sentence; null where it is driven by none. */
+export function answerToSine(computed: Computed): string | null {
+  const { frequency, source } = computed.time ?? {}
+  if (!frequency || !source) return null
+  const cells = cellsAt('frequency', computed, frequency)
+  const [db, phase, lag] = (['db', 'phase', 'lag'] as const).map((id) => cells.find((c) => c.id === id)?.value)
+  if (db === undefined || phase === undefined || lag === undefined) return null
+  const q = formatQuantity
+  const times = `${plain(10 ** (db / 20))} times ${source} (${q(db, 'dB')})`
+  return `Settled, at ${q(frequency, 'Hz')}: the output is ${times} and ${lagText(phase)}, ${q(Math.abs(lag), 's')}.`
 }
 
 /** What of two cursors is told: how far apart they are along x, and what their values differ by. */
