@@ -344,6 +344,7 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
 
 .tools select {
   width: auto;
+  max-width: 88px;
   padding: 2px 6px;
 }
 
