@@ -173,3 +173,26 @@ test('a sine of a cursor’s frequency over time, in one action: how much of it 
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(time).toContainText('Step of 1 V')
 })
+
+test('an amplifier’s bias current, its gain and its corner promised: each stands in the ledger', async ({ page }) => {
+  const panel = await openReady(page, 'Two-stage MOS amplifier', 'Frequency')
+  const form = page.getByRole('form', { name: 'Promise' })
+  const promised = async (button: string, least: string, name: string) => {
+    await panel.getByRole('button', { name: button, exact: true }).click()
+    await form.getByLabel('At least').fill(least)
+    await form.getByRole('button', { name: 'Promise it' }).click()
+    await expect(page.locator(`[data-verdict="${name}"]`)).toContainText('met: ')
+  }
+  await promised('Promise Peak', '-1', 'Peak')
+  await promised('Promise Cutoff', '100k', 'Cutoff')
+  await page.getByRole('tab', { name: /^Circuit/ }).click()
+  await page.getByRole('button', { name: 'At rest', exact: true }).click()
+  await page.getByRole('button', { name: 'Promise the current of M7' }).click()
+  // It is a p-channel transistor: its current into the drain is negative.
+  await form.getByLabel('At least').fill('-100u')
+  await form.getByLabel('At most').fill('-60u')
+  await form.getByRole('button', { name: 'Promise it' }).click()
+  const bias = page.locator('[data-verdict="i(M7) at rest"]')
+  await expect(bias).toContainText('met: ')
+  await expect(bias).toContainText('µA')
+})

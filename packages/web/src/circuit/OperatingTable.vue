@@ -9,7 +9,7 @@ const { circuit, report, failure } = defineProps<{
   report: OperatingReport | null
   failure: string | null
 }>()
-const emit = defineEmits<{ choose: [part: string] }>()
+const emit = defineEmits<{ choose: [part: string]; promise: [signal: string, value: number, unit: string] }>()
 
 const onlyDevices = ref(false)
 const order = ref<{ by: string; down: boolean }>({ by: 'part', down: false })
@@ -91,6 +91,15 @@ const mark = (by: string) => (order.value.by === by ? (order.value.down ? ' ↓'
             <td :title="r.doubt ?? undefined">{{ r.region }}{{ r.doubt ? ' (?)' : '' }}</td>
             <td v-for="[id, unit] in columns" :key="id" class="number">
               {{ r.figures[id] === null ? '' : formatQuantity(r.figures[id]!, unit) }}
+              <button
+                v-if="(id === 'current' || id === 'power') && r.figures[id] !== null"
+                type="button"
+                class="plain-button small"
+                :aria-label="`Promise the ${id} of ${r.part}`"
+                @click.stop="emit('promise', `${id === 'current' ? 'i' : 'p'}(${r.part})`, r.figures[id]!, unit)"
+              >
+                promise
+              </button>
             </td>
           </tr>
         </tbody>
@@ -134,5 +143,10 @@ th {
 
 tbody tr {
   cursor: pointer;
+}
+
+.small {
+  padding: 0 4px;
+  font-size: 13px;
 }
 </style>

@@ -13,16 +13,19 @@ import {
   type PartPatch,
   partKind,
   topologies,
+  type ValueReading,
+  type ValueRequirement,
   VoskelError,
   valueText,
   withLoopOpened,
   withPatches,
+  withPromise,
   withSignalShown,
   withStudy,
   writeNetlist,
 } from '@voskel/core'
 import { ElButton, ElDialog, ElMessage } from 'element-plus'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed, defineAsyncComponent, ref, shallowRef } from 'vue'
 import { isFromTextField } from '../components/textField'
 import BlockName from '../circuit/BlockName.vue'
 import ChosenStrip from '../circuit/ChosenStrip.vue'
@@ -39,6 +42,7 @@ import PartTray from '../circuit/PartTray.vue'
 import { NOTHING_CHOSEN } from '../circuit/hit'
 import { valuesIn } from '../circuit/scene'
 import FormulaSheet from './FormulaSheet.vue'
+import PromiseFields from './PromiseFields.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
 import { outputNet, signalColor, signalDash } from './instrument/Over'
@@ -162,6 +166,16 @@ const influenceText = computed(() => {
   const worst = list.slice(0, 3).map((i) => `${i.part} ${signed(i.perPercent)}`)
   return `What one per cent more does to the margin of ${weighedOn.value.name.toLowerCase()}: ${worst.join(', ')}${list.length > 3 ? ' …' : ''}`
 })
+
+/** What is being promised of the circuit at rest. */
+const promising = shallowRef<{ id: string; of: ValueReading; value: number; unit: string } | null>(null)
+function promiseAtRest(signal: string, value: number, unit: string) {
+  promising.value = { id: `${signal} at rest`, of: { signal, operatingPoint: true }, value, unit }
+}
+function promise(asked: ValueRequirement) {
+  if (design.document) design.edit(`${asked.id} promised`, withPromise(design.document, asked))
+  promising.value = null
+}
 
 const study = computed(() => design.document?.study ?? {})
 const output = computed(() => (design.document ? outputOf(design.document) : 'v(out)'))
@@ -556,6 +570,7 @@ const detail = computed(() => {
       :report="sheet.rest"
       :failure="sheet.restFailure"
       @choose="(part) => drawing?.look(part)"
+      @promise="promiseAtRest"
     />
     <StudyFields
       v-if="circuit && canDraw && sheet.below === 'study'"
@@ -566,6 +581,15 @@ const detail = computed(() => {
       @change="(change) => setStudy('study', change)"
       @initial="(net, voltage) => sheet.act({ edit: 'set-initial', args: { net, voltage } })"
     />
+    <ElDialog
+      :model-value="promising !== null"
+      title="A promise"
+      width="min(460px, 94vw)"
+      destroy-on-close
+      @close="promising = null"
+    >
+      <PromiseFields v-if="promising" v-bind="promising" @promise="promise" @close="promising = null" />
+    </ElDialog>
     <ElDialog v-model="sheet.isNaming" title="A block" width="min(460px, 94vw)" destroy-on-close>
       <BlockName
         v-if="sheet.isNaming"

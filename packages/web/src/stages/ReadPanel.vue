@@ -26,6 +26,7 @@ import {
   placeWhere,
   reachOf,
   readingOf,
+  rootsOf,
 } from './instrument/reading'
 import PromiseFields from './PromiseFields.vue'
 
@@ -68,6 +69,7 @@ const between = computed(() => {
   return a && b ? { names: `${b.name} − ${a.name}`, parts: differences(over, [a, b], cells) } : null
 })
 const measures = computed(() => measuresOf(over, known))
+const poles = computed(() => rootsOf(known))
 const settled = computed(() => (over === 'time' ? answerToSine(known) : null))
 
 function middle(): number {
@@ -254,6 +256,29 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
                 promise
               </button>
             </td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section v-if="over === 'frequency' && poles.length" aria-label="Poles and zeros">
+      <h3>Poles and zeros</h3>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col"><span class="visually-hidden">kind</span></th>
+            <th scope="col" class="number">frequency</th>
+            <th scope="col" class="number">Q</th>
+            <th scope="col" class="number">real part, 1/s</th>
+            <th scope="col" class="number">± imaginary, 1/s</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(r, k) in poles" :key="k">
+            <th scope="row">{{ r.kind }}</th>
+            <td class="number">{{ formatQuantity(r.frequency, 'Hz') }}</td>
+            <td class="number">{{ r.q === null ? '–' : formatQuantity(r.q) }}</td>
+            <td class="number">{{ formatQuantity(r.re) }}</td>
+            <td class="number">{{ r.im === 0 ? '–' : formatQuantity(r.im) }}</td>
           </tr>
         </tbody>
       </table>

@@ -1,4 +1,5 @@
 import {
+  type Cursor,
   DEFAULT_DIAGRAMS,
   type Diagram,
   designOfCircuit,
@@ -14,6 +15,7 @@ import { computed } from '../../testing/computed'
 import type { Computed } from './Over'
 import { overFrequency } from './overFrequency'
 import { overTime } from './overTime'
+import { cellsAt, cursorMarks, differences, measuresOf, placeOfSnap, placeWhere, rootsOf } from './reading'
 import { scaledPlot, scalesOf } from './scales'
 
 const [MAGNITUDE, PHASE, STEP] = DEFAULT_DIAGRAMS as [Diagram, Diagram, Diagram]
@@ -210,5 +212,48 @@ describe('what is in Hz, dB and degrees is read in other units', () => {
     expect(scalesOf(diagram({ view: 'phase', radians: true }), 0).y(180)).toBeCloseTo(Math.PI, 12)
     expect(scalesOf(diagram({ view: 'delay', radians: true, scale: 'factor' }), 0).y(1e-3)).toBe(1e-3)
     expect(scaledPlot(plot, diagram({}), scalesOf(diagram({}), 0))).toBe(plot)
+  })
+})
+
+describe('what is read beside the curves', () => {
+  // R = 10 kΩ, C = 10 nF: f₀ = 1/(2π·RC), one pole at −1/(RC).
+  const rc = known(designOfCircuit(readNetlist('t\nV1 in 0 AC 1\nR1 in out 10k\nC1 out 0 10n\n').circuit))
+
+  test('its pole, its measures, a value at its corner, places where it has one', () => {
+    expect(rootsOf(rc)).toEqual([
+      { kind: 'pole', frequency: expect.closeTo(1e4 / (2 * Math.PI), 6), q: null, re: expect.closeTo(-1e4, 6), im: 0 },
+    ])
+    const cutoff = measuresOf('frequency', rc).find((m) => m.path === 'ac.cutoffs[0]')!
+    expect([cutoff.name, cutoff.value]).toEqual(['Cutoff', expect.closeTo(1e4 / (2 * Math.PI), 6)])
+    expect(measuresOf('time', rc).find((m) => m.path === 'step.riseTime')!.value).toBeCloseTo(1e-4 * Math.log(9), 12)
+    const cells = Object.fromEntries(cellsAt('frequency', rc, cutoff.value).map((c) => [c.id, c.value]))
+    expect(cells).toMatchObject({
+      db: expect.closeTo(-10 * Math.log10(2), 9),
+      phase: expect.closeTo(-45, 9),
+      lag: expect.closeTo(1 / 8 / cutoff.value, 12),
+      slope: expect.closeTo(-10, 9),
+    })
+    expect(placeWhere(rc, 'phase', -45, 1)! / cutoff.value).toBeCloseTo(1, 9)
+    expect(placeWhere(rc, 'db', 1, 1)).toBeNull()
+    expect(placeOfSnap(rc, 'half-power', 1)! / cutoff.value).toBeCloseTo(1, 9)
+  })
+
+  test('pairs of an elliptic band-pass once, with their Q; zeros on the axis have none', () => {
+    const rows = rootsOf(known(bandpass))
+    // Three pairs of poles; zeros on both sides of the band, and one at the origin.
+    expect(rows.filter((r) => r.kind === 'pole')).toHaveLength(3)
+    for (const { kind, q, re } of rows)
+      if (kind === 'pole') expect(q).toBeGreaterThan(1)
+      else expect([q, re]).toEqual([null, 0])
+    expect(rows.filter((r) => r.kind === 'zero').map((r) => r.frequency > 0)).toEqual([false, true, true])
+  })
+
+  test('of two cursors how far they are apart; of a cursor a flag and a point where its curve is', () => {
+    const [a, b] = [1e3, 1e4].map((at, k) => ({ name: 'ab'[k]!, over: 'frequency' as const, at })) as [Cursor, Cursor]
+    const told = differences('frequency', [a, b], (at) => cellsAt('frequency', rc, at))
+    expect(told.slice(1, 4)).toEqual(['× 10', '3.322 octaves', '1 decades'])
+    const marks = cursorMarks([a], (at) => cellsAt('frequency', rc, at), 'db')
+    expect(marks.map((m) => m.kind)).toEqual(['flag', 'point'])
+    expect(cursorMarks([a], () => [], 'db').map((m) => m.kind)).toEqual(['flag'])
   })
 })
