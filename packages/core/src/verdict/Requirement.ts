@@ -24,6 +24,8 @@ export interface Evidence extends Judged {
   readonly step: StepMeasures
   /** Whatever else can be read of the circuit; null without one. */
   readonly readings: Readings | null
+  /** What cannot be read is not met, instead of an error. */
+  readonly isLenient: boolean
 }
 
 /** Which requirement a verdict is on. */
@@ -59,6 +61,8 @@ export interface Verdict {
   /** What shows it. */
   decided: RequirementKind['decided']
   met: boolean
+  /** Why nothing was achieved, where it could not even be asked. */
+  failure?: string
 }
 
 /**

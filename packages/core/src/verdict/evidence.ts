@@ -34,6 +34,8 @@ export interface Subject {
   readonly input?: string
   /** Left out, `out`. */
   readonly output?: string
+  /** What is promised and cannot be read is a line that is not met; left out, an error. */
+  readonly lenient?: boolean
   /** The response's level, dB, where the ideal one has 0 dB: what dividing between source and load costs. */
   readonly referenceDb?: number
 }
@@ -51,6 +53,7 @@ export function evidenceOf({
   input,
   output,
   referenceDb = 0,
+  lenient = false,
 }: Subject): Evidence {
   const found = once(() => extrema(transfer))
   const ac = once(() => acMeasures(transfer))
@@ -71,6 +74,7 @@ export function evidenceOf({
     requirements,
     transfer,
     referenceDb,
+    isLenient: lenient,
     get extrema() {
       return found()
     },

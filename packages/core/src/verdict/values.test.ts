@@ -1,10 +1,14 @@
 import { describe, expect, test } from 'vitest'
+import { formulate } from '../analysis/mna.js'
+import { polesAndZeros } from '../analysis/poles.js'
 import { readRequirements } from '../format/design/readRequirements.js'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { acMeasures } from '../measure/acMeasures.js'
 import { stepMeasures } from '../measure/stepMeasures.js'
 import { MEASURES } from '../specification/requirements/measures.js'
 import type { ValueReading } from '../specification/requirements/value.js'
+import { evidenceOf } from './evidence.js'
+import { ledger } from './ledger.js'
 import { verify } from './verify.js'
 
 const circuitOf = (...lines: string[]) => readNetlist(['t', ...lines, ''].join('\n')).circuit
@@ -112,6 +116,22 @@ test('what does not exist is not met, and other kinds stand beside it', () => {
     ['second cutoff', true, false],
     ['rise-time', false, true],
   ])
+})
+
+test('what cannot be read is an error, or a line that is not met beside the others', () => {
+  const circuit = circuitOf(...RC)
+  const requirements = readRequirements([
+    { kind: 'value', id: 'gone', of: { signal: 'nowhere', operatingPoint: true }, min: 1 },
+    { kind: 'value', id: 'corner', of: { measure: 'ac.cutoffs[0]' }, min: 1000 },
+  ])
+  const { transfer } = polesAndZeros(formulate(circuit))
+  const judged = ledger(evidenceOf({ promised: null, requirements, transfer, circuit, lenient: true }))
+  expect(judged.map((v) => [v.id, v.met, v.failure !== undefined])).toEqual([
+    ['gone', false, true],
+    ['corner', true, false],
+  ])
+  expect(judged[0].failure).toContain('nowhere')
+  expect(() => ledger(evidenceOf({ promised: null, requirements, transfer, circuit }))).toThrow(/nowhere/)
 })
 
 test('every measure has its name, and no other', () => {

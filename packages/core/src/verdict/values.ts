@@ -1,25 +1,30 @@
+import { VoskelError } from '../errors/VoskelError.js'
 import { measureOf } from '../specification/requirements/measures.js'
 import type { ValueReading, ValueRequirement } from '../specification/requirements/value.js'
+import type { Read } from './readings.js'
 import { type Requirement, type Verdict, verdict, type VerdictPlace } from './Requirement.js'
 
 /** Promised values: anything that can be read, between two limits. Without a circuit there is nothing to read. */
 export const values: Requirement = {
   judge(evidence) {
-    const { readings, requirements } = evidence
+    const { readings, requirements, isLenient } = evidence
     if (!readings) return []
     return requirements.flatMap((asked): Verdict[] => {
       if (asked.kind !== 'value') return []
-      const { value, unit, at, atUnit } = readings.read(asked.of)
-      const place = placeOf(asked.of)
-      const line = {
-        kind: 'value' as const,
-        place,
-        name: asked.id,
-        unit,
-        decided: decidedBy(asked.of),
-        ...nearer(asked, value),
+      const read = (): Read & { failure?: string } => {
+        try {
+          return readings.read(asked.of)
+        } catch (error) {
+          // A net that was taken away leaves the other lines as they are.
+          if (!(error instanceof VoskelError) || !isLenient) throw error
+          return { value: null, unit: '', at: null, atUnit: null, failure: `${error.message} ${error.remedy}` }
+        }
       }
-      return [{ ...verdict(line, value, at, atUnit ?? 'Hz'), id: asked.id }]
+      const { value, unit, at, atUnit, failure } = read()
+      const place = placeOf(asked.of)
+      const limits = nearer(asked, value)
+      const line = { kind: 'value' as const, place, name: asked.id, unit, decided: decidedBy(asked.of), ...limits }
+      return [{ ...verdict(line, value, at, atUnit ?? 'Hz'), id: asked.id, ...(failure !== undefined && { failure }) }]
     })
   },
 }

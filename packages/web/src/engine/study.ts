@@ -106,6 +106,7 @@ export class Study {
       output: this.output,
       ...(this.input && { input: this.input }),
       referenceDb: this.referenceDb(),
+      lenient: true,
     })
   })
 

@@ -102,8 +102,11 @@ const empty = computed(() => {
           <span class="name">{{ v.name }}</span>
           <span class="margin" :class="v.met ? 'met' : 'missed'">{{ words.margin }}</span>
         </span>
-        <span class="figures"
-          ><b>{{ words.achieved }}</b> of {{ words.asked }}</span
+        <span class="figures" :title="v.failure"
+          ><template v-if="v.failure">{{ v.failure }}</template
+          ><template v-else
+            ><b>{{ words.achieved }}</b> of {{ words.asked }}</template
+          ></span
         >
         <span class="bar" aria-hidden="true"
           ><span :class="v.met ? 'met' : 'missed'" :style="{ width: `${100 * used}%` }"

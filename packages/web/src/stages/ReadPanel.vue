@@ -18,6 +18,7 @@ import { computed, ref, shallowRef } from 'vue'
 import type { Computed } from './instrument/Over'
 import {
   answerToSine,
+  canSolve,
   type Cell,
   cellsAt,
   differences,
@@ -95,6 +96,8 @@ const remove = (cursor: Cursor) =>
     cursors.filter((c) => c !== cursor),
   )
 
+const UNKNOWN = 'The poles of this output are not known, so that no place on it can be solved: type a frequency.'
+
 /** What is wrong with what was typed, beside the cursor that it was typed for. */
 const wrong = ref<{ name: string; text: string } | null>(null)
 const say = (cursor: Cursor, text: string) => (wrong.value = { name: cursor.name, text })
@@ -114,6 +117,7 @@ function typed(cursor: Cursor, field: 'at' | Cell['id'], input: HTMLInputElement
     if (value >= from && value <= to) return moved(cursor, value)
     return say(cursor, `The curve goes from ${formatQuantity(from, unit.value)} to ${formatQuantity(to, unit.value)}.`)
   }
+  if (!canSolve(known)) return say(cursor, UNKNOWN)
   const at = placeWhere(known, field as View, value, cursor.at)
   if (at !== null) return moved(cursor, at)
   say(
@@ -124,6 +128,7 @@ function typed(cursor: Cursor, field: 'at' | Cell['id'], input: HTMLInputElement
 
 function snap(cursor: Cursor, to: Snap) {
   wrong.value = null
+  if (!canSolve(known)) return say(cursor, UNKNOWN)
   const at = placeOfSnap(known, to, cursor.at)
   if (at !== null) return moved(cursor, at)
   say(cursor, `There is no ${SNAPS.find((s) => s.id === to)!.name} in view.`)

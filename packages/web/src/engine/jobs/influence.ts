@@ -19,6 +19,7 @@ export const influenceJob = /* @__PURE__ */ job(influenceTopic, (question) => {
       output: study.output,
       ...(study.input && { input: study.input }),
       referenceDb: study.referenceDb(),
+      lenient: true,
     },
     temperature === undefined ? undefined : temperature + ZERO_CELSIUS,
   )

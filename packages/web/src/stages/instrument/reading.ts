@@ -38,6 +38,9 @@ export interface MeasureRow {
 const transferOf = ({ roots, ideal, frequency, output }: Computed): TransferFunction | null =>
   roots?.transfer ?? (frequency?.curves.some((c) => c.signal === output) ? null : (ideal?.ideal.transfer ?? null))
 
+/** Whether places on the output's curve can be solved. */
+export const canSolve = (computed: Computed): boolean => transferOf(computed) !== null
+
 /** Between which places a cursor of a side can stand, Hz or s. */
 export const reachOf = (over: Over['id'], { range, window }: Computed): readonly [from: number, to: number] =>
   over === 'frequency' ? [range.from, range.to] : [0, window]
