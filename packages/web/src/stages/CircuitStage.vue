@@ -31,7 +31,6 @@ import BlockName from '../circuit/BlockName.vue'
 import ChosenStrip from '../circuit/ChosenStrip.vue'
 import CircuitSheet from '../circuit/CircuitSheet.vue'
 import FindingList from '../circuit/FindingList.vue'
-import ModelsTable from '../circuit/ModelsTable.vue'
 import ParameterList from '../circuit/ParameterList.vue'
 import PartPanel from '../circuit/PartPanel.vue'
 import PartsTable from '../circuit/PartsTable.vue'
@@ -42,7 +41,6 @@ import PartTray from '../circuit/PartTray.vue'
 import { NOTHING_CHOSEN } from '../circuit/hit'
 import { valuesIn } from '../circuit/scene'
 import FormulaSheet from './FormulaSheet.vue'
-import PromiseFields from './PromiseFields.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
 import { outputNet, signalColor, signalDash } from './instrument/Over'
@@ -75,7 +73,9 @@ const values = computed(() => {
   const parts = circuit.value?.parts.filter((p) => p.kind !== 'ground').length ?? 0
   return `${parts} ${parts === 1 ? 'part' : 'parts'}`
 })
-/** With their editor they are fetched when they are first opened. */
+/** Fetched when they are first opened. */
+const ModelsTable = defineAsyncComponent(() => import('../circuit/ModelsTable.vue'))
+const PromiseFields = defineAsyncComponent(() => import('./PromiseFields.vue'))
 const NetlistPanel = defineAsyncComponent(() => import('../circuit/NetlistPanel.vue'))
 const NetlistEntry = defineAsyncComponent(() => import('../circuit/NetlistEntry.vue'))
 const netlist = ref<{ follow: () => void } | null>(null)

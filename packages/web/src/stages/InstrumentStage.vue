@@ -16,7 +16,7 @@ import {
   withPromise,
 } from '@voskel/core'
 import { ElMessage, ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
-import { computed } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 import { useRouter } from 'vue-router'
 import XyDiagram, { type Handle } from '../diagram/XyDiagram.vue'
 import { useDesignStore } from '../stores/design'
@@ -28,7 +28,6 @@ import { overFrequency } from './instrument/overFrequency'
 import { overTime } from './instrument/overTime'
 import { type Cell, cellsAt, cursorMarks, reachOf } from './instrument/reading'
 import { scaledMarks } from './instrument/scales'
-import ReadPanel from './ReadPanel.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
 
@@ -39,6 +38,9 @@ const results = useResultsStore()
 const view = useViewStore()
 const palette = usePalette()
 const router = useRouter()
+
+/** Fetched when it is first opened. */
+const ReadPanel = defineAsyncComponent(() => import('./ReadPanel.vue'))
 
 const sides: Record<Diagram['over'], Over> = { frequency: overFrequency, time: overTime }
 const side = computed(() => sides[props.over])
