@@ -1,4 +1,15 @@
+import type { Page } from '@playwright/test'
 import { expect, test } from './voskel.js'
+
+/** A blank sheet, ready to be typed on. */
+async function blank(page: Page) {
+  await page.goto('/')
+  await expect(page.getByText('Skarn Holm').first()).toBeVisible()
+  await page.keyboard.press('n')
+  await page.keyboard.press('b')
+  await expect(page.locator('[data-symbol="V1"]')).toHaveCount(1)
+  await page.getByRole('application').first().focus()
+}
 
 test('a block made of a selection, placed three times, edited in place, undone in one step', async ({ page }) => {
   await page.goto('/')
@@ -66,15 +77,7 @@ test('a block and a model of one design are used in another; a ready circuit as 
   await page.goto('/')
   await expect(page.getByText('Skarn Holm').first()).toBeVisible()
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
-  const blank = async () => {
-    await page.goto('/')
-    await expect(page.getByText('Skarn Holm').first()).toBeVisible()
-    await page.keyboard.press('n')
-    await page.keyboard.press('b')
-    await expect(page.locator('[data-symbol="V1"]')).toHaveCount(1)
-    await page.getByRole('application').first().focus()
-  }
-  await blank()
+  await blank(page)
   await page.getByLabel('Name of the design').fill('Shop')
   await page.getByLabel('Name of the design').press('Enter')
   await page.getByRole('application').first().focus()
@@ -85,7 +88,7 @@ test('a block and a model of one design are used in another; a ready circuit as 
   await expect(page.locator('[data-symbol="X1"]')).toHaveCount(1)
   await expect(page.getByTestId('saved')).toHaveText(/^saved/)
 
-  await blank()
+  await blank(page)
   const tray = page.getByRole('navigation', { name: 'Parts' })
   await tray.getByRole('button', { name: 'join' }).click()
   await tray.getByRole('button', { name: 'low from Shop' }).click()
@@ -125,15 +128,7 @@ test('a block and a model of one design are used in another; a ready circuit as 
 
 test('models and blocks are kept for the project or for all, used elsewhere, let go', async ({ page }) => {
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
-  const blank = async () => {
-    await page.goto('/')
-    await expect(page.getByText('Skarn Holm').first()).toBeVisible()
-    await page.keyboard.press('n')
-    await page.keyboard.press('b')
-    await expect(page.locator('[data-symbol="V1"]')).toHaveCount(1)
-    await page.getByRole('application').first().focus()
-  }
-  await blank()
+  await blank(page)
   // Text without parts: nothing is drawn, and it says what can be done with it.
   const text = '* a maker\n.subckt gate a b\nR1 a b 1k\nY1 a b 3\n.ends\n.model fast NPN(BF=90 XTF=2)\n'
   await page.evaluate((t) => navigator.clipboard.writeText(t), text)
@@ -152,7 +147,7 @@ test('models and blocks are kept for the project or for all, used elsewhere, let
   await table.getByRole('row', { name: /^gate/ }).getByRole('button', { name: 'Remove' }).click()
   await expect(table.getByRole('row', { name: /^gate/ })).toContainText('not here')
 
-  await blank()
+  await blank(page)
   await page.keyboard.type('npn')
   await page.keyboard.press('Enter')
   await page.locator('[data-symbol="Q1"]').click({ force: true })
