@@ -176,12 +176,17 @@ C1 x 0 1n
 })
 
 describe('any circuit', () => {
-  test('500 random netlists: what is drawn is what was said, and nothing lies on anything', () => {
-    fc.assert(
-      fc.property(randomCircuit, (circuit) => {
-        expectFaithful(circuit)
-      }),
-      { numRuns: 500 },
-    )
-  })
+  // Beside other tests on a slow machine they take their time.
+  test(
+    '500 random netlists: what is drawn is what was said, and nothing lies on anything',
+    { timeout: 180_000 },
+    () => {
+      fc.assert(
+        fc.property(randomCircuit, (circuit) => {
+          expectFaithful(circuit)
+        }),
+        { numRuns: 500 },
+      )
+    },
+  )
 })
