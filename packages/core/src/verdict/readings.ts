@@ -146,10 +146,15 @@ export class Readings {
 const RELTOL = 1e-6
 const BETWEEN = 4
 
+/** Of a time, how long before a jump the value before it is read. */
+const JUST_BEFORE = 1e-12
+
 function timesOf(steps: Float64Array, from: number, to: number): Float64Array {
   const times = new Set([from, to])
   steps.forEach((t, k) => {
     const last = steps[k - 1] ?? t
+    // At a jump stands what comes after it.
+    if (last === t && t * (1 - JUST_BEFORE) > from && t < to) times.add(t * (1 - JUST_BEFORE))
     for (let n = 1; n <= BETWEEN; n++) {
       const at = last + ((t - last) * n) / BETWEEN
       if (at > from && at < to) times.add(at)

@@ -74,6 +74,16 @@ describe('what can be promised is read by its closed form', () => {
     if (at !== undefined) expect(found.at! / at).toBeCloseTo(1, 5)
   })
 
+  test('across a jump: a saw tooth from 0 to 1 V in 1 ms, back at once, to 0.5 V in 2 ms', () => {
+    const saw = ['V1 in 0 AC 1 PWL(0 0 1m 1 1m 0 3m 0.5)', 'R1 in out 1k', 'R2 out 0 1k']
+    const over = (signal: string, take: string, to = 3e-3) => read(saw, { signal, from: 0, to, take }).achieved!
+    expect(over('in', 'mean')).toBeCloseTo((0.5e-3 + 0.5e-3) / 3e-3, 9)
+    // ∫ of a ramp's square: a third of its height squared, times its length.
+    expect(over('out', 'rms')).toBeCloseTo(0.5 * Math.sqrt((1e-3 / 3 + (0.25 * 2e-3) / 3) / 3e-3), 9)
+    expect(over('in', 'greatest', 2e-3)).toBeCloseTo(1, 9)
+    expect(over('in', 'peak-to-peak', 1.5e-3)).toBeCloseTo(1, 9)
+  })
+
   test('at rest: what devices do as well', () => {
     const stage = ['VCC c 0 5', 'V1 in 0 0.6 AC 1', 'R1 c out 1k', 'Q1 out in 0 q', '.model q NPN(IS=1e-14 BF=100)']
     const current = 1e-14 * Math.expm1(0.6 / (8.617333262e-5 * 300.15))
