@@ -136,6 +136,8 @@ test('models and blocks are kept for the project or for all, used elsewhere, let
   const table = page.getByRole('table', { name: 'Models and blocks' })
   await expect(table.getByRole('row', { name: /^fast/ })).toContainText('XTF (the transit time grows with current)')
   await expect(table.getByRole('row', { name: /^gate/ })).toContainText('read without Y1')
+  // What was left out is said with its line.
+  await expect(page.getByText(/Line 4: "Y1" begins with "Y"/)).toBeVisible()
   const forProject = table.getByRole('button', { name: 'Keep fast for this project' })
   await forProject.click()
   await expect(forProject).toHaveAttribute('aria-pressed', 'true')

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
-import { designs } from './db/schema.js'
+import { designs, keptPieces } from './db/schema.js'
+import type { KeptPiece } from './repos/pieceRepo.js'
 import { toBeDropped } from './repos/revisionRepo.js'
 import { document, json, serve, type Served } from './testing/served.js'
 
@@ -14,6 +15,21 @@ type Named = { id: string; name: string }
 const get = <T>(path: string) => json<T>(served.call('GET', path))
 const save = (id: string, seen: number, name: string) =>
   served.call('PUT', `/api/designs/${id}`, document(name), { 'If-Match': `"${seen}"` })
+
+test('a kept model whose row is damaged is named, beside the others', async () => {
+  const { project } = await served.newDesign()
+  for (const name of ['good', 'bad']) {
+    const circuit = { parts: [], wires: [], junctions: [], labels: [], models: { [name]: { kind: 'npn', values: {} } } }
+    const piece = { kind: 'model', of: 'npn', name, piece: circuit }
+    expect((await served.call('PUT', '/api/pieces', { project, piece })).status).toBe(200)
+  }
+  await served.connection.db.update(keptPieces).set({ document: '{"half' }).where(eq(keptPieces.name, 'bad'))
+  const kept = await get<KeptPiece[]>(`/api/pieces?project=${project}`)
+  expect(kept.map((k) => [k.name, k.piece === null])).toEqual([
+    ['bad', true],
+    ['good', false],
+  ])
+})
 
 describe('what a design was', () => {
   test('is listed and read, the latest first; a save that lost its race leaves nothing', async () => {

@@ -99,14 +99,14 @@ describe.each(Object.entries(stores))('%s', (_store, open) => {
         [project, model('Q', 200)],
         [null, model('p', 50)],
       ])
-      expect((await kept(other.project)).map((k) => k.piece.name)).toEqual(['p'])
+      expect((await kept(other.project)).map((k) => k.name)).toEqual(['p'])
       // A copy of the project has its own.
       const { id: copy } = await json<{ id: string }>(call('POST', `/api/projects/${project}/duplicate`))
       const [own] = await kept(project)
       expect((await call('DELETE', `/api/pieces/${own!.id}`)).status).toBe(204)
       expect((await call('DELETE', `/api/pieces/${own!.id}`)).status).toBe(404)
-      expect((await kept(project)).map((k) => k.piece.name)).toEqual(['p'])
-      expect((await kept(copy)).map((k) => k.piece.name)).toEqual(['Q', 'p'])
+      expect((await kept(project)).map((k) => k.name)).toEqual(['p'])
+      expect((await kept(copy)).map((k) => k.name)).toEqual(['Q', 'p'])
       for (const wrong of [{ ...model('q', 1), of: 'resistor' }, { ...model('q', 1), piece: {} }, { kind: 'valve' }])
         expect((await keep(project, wrong)).status).toBe(422)
       expect((await keep('nowhere', model('q', 1))).status).toBe(404)

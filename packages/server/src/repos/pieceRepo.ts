@@ -7,7 +7,9 @@ import { keptPieces } from '../db/schema.js'
 export interface KeptPiece {
   id: string
   project: string | null
-  piece: Shelved
+  name: string
+  /** null where what was kept can no longer be read. */
+  piece: Shelved | null
 }
 
 export type PieceRepo = ReturnType<typeof pieceRepo>
@@ -24,10 +26,10 @@ export function pieceRepo(db: Database, now: () => number, newId: () => string) 
       .from(keptPieces)
       .where(or(belongsTo(project), belongsTo(null)))
       .orderBy(sql`${keptPieces.projectId} is null`, asc(sql`lower(${keptPieces.name})`))
-    return rows.flatMap((row) => {
-      // One that is damaged does not hide the others.
+    return rows.map((row) => {
+      // One that is damaged does not hide the others, and is told.
       const piece = ShelvedSchema.safeParse(jsonOf(row.document))
-      return piece.success ? [{ id: row.id, project: row.projectId, piece: piece.data }] : []
+      return { id: row.id, project: row.projectId, name: row.name, piece: piece.success ? piece.data : null }
     })
   }
 

@@ -69,7 +69,9 @@ export interface RevisionSummary {
 export interface KeptPiece {
   id: string
   project: string | null
-  piece: Shelved
+  name: string
+  /** null where what was kept can no longer be read. */
+  piece: Shelved | null
 }
 
 /** What was deleted and can be brought back. */

@@ -5,6 +5,7 @@ import {
   useOf,
   withBlockEdit,
   type EditCall,
+  type Failure,
   type Influence,
   type OperatingReport,
   patched,
@@ -87,6 +88,9 @@ export const useSheetStore = defineStore('sheet', () => {
   const weighed = ref<string | null>(null)
   const influenceFailure = ref<string | null>(null)
   watch([() => layer.value === 'influence', () => design.document], async ([wants, document]) => {
+    // Of another circuit nothing is shown.
+    influences.value = null
+    influenceFailure.value = null
     if (!wants || !document) return
     const outcome = await lanes.population.ask(influenceTopic, document)
     if (outcome.kind === 'superseded' || outcome.kind === 'stopped' || document !== design.document) return
@@ -243,7 +247,9 @@ export const useSheetStore = defineStore('sheet', () => {
         if (!takePiece(read)) return
         // There they are kept for the project, or for all.
         below.value = 'models'
-        ElMessage.success(`Read, to be used by parts: ${tables.slice(0, 12).join(', ')}.`)
+        const names = `Read, to be used by parts: ${tables.slice(0, MOST_TOLD).join(', ')}.`
+        if (problems.length === 0) ElMessage.success(names)
+        else ElMessage.warning({ message: `${names} ${problemsText(problems)}`, duration: 15_000, showClose: true })
         return
       }
     }
@@ -333,6 +339,17 @@ export const useSheetStore = defineStore('sheet', () => {
     chooseAll,
   }
 })
+
+/** Names that a message lists, and problems. */
+const MOST_TOLD = 12
+const MOST_PROBLEMS = 4
+
+/** What of a text could not be read, with its lines. */
+function problemsText(problems: readonly Failure[]): string {
+  const told = problems.slice(0, MOST_PROBLEMS).map(({ place, message }) => `Line ${place.line ?? 1}: ${message}`)
+  const more = problems.length - told.length
+  return `${told.join(' ')}${more > 0 ? ` And ${more} more.` : ''}`
+}
 
 /** A copied piece of a circuit; undefined in any other text. */
 function pieceIn(text: string): unknown {

@@ -59,9 +59,12 @@ export const useShelfStore = defineStore('shelf', () => {
   async function lookAtKept(project: string) {
     const answer = await api.keptPieces(project)
     if (!answer.ok) return tell('What is kept is not listed', answer.failure)
-    kept.value = answer.value.map(({ id, project, piece }) => {
+    const damaged = answer.value.filter((k) => k.piece === null).map((k) => k.name)
+    if (damaged.length > 0)
+      ElMessage.warning(`Kept, and no longer readable: ${damaged.join(', ')}. Keep it anew from a design that has it.`)
+    kept.value = answer.value.flatMap(({ id, project, piece }) => {
       const scope: Scope = project === null ? 'all' : 'project'
-      return { ...piece, from: FROM[scope], kept: { id, scope } }
+      return piece ? [{ ...piece, from: FROM[scope], kept: { id, scope } }] : []
     })
   }
 
