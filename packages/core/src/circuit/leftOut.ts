@@ -30,6 +30,9 @@ export function partialModels({
   })
 }
 
+/** Whether a part of that name stands in the place of what was left out. */
+const isThere = ({ parts }: Subcircuit, name: string) => parts.some((p) => p.id.toUpperCase() === name.toUpperCase())
+
 /** What a block was read without, it and those inside it: elements by name, and values of models. */
 export function lacksOf(
   circuit: Circuit,
@@ -42,7 +45,7 @@ export function lacksOf(
   const inner = new Set(own.parts.flatMap(({ definition }) => (definition === undefined ? [] : [definition])))
   const below = [...inner].map((name) => lacksOf(circuit, name, [...around, block]))
   return {
-    elements: [...(own.leftOut ?? []), ...below.flatMap((b) => b.elements)],
+    elements: [...(own.leftOut ?? []).filter((name) => !isThere(own, name)), ...below.flatMap((b) => b.elements)],
     models: [
       ...partialModels({ ...own, models }).map((m) => `${m.name} ${m.lacks}`),
       ...below.flatMap((b) => b.models),

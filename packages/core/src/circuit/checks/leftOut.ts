@@ -35,7 +35,7 @@ function ofBlocks(circuit: Circuit): Finding[] {
         finding(users, {
           severity: 'error',
           message: `The block "${block}" was read without ${elements.join(', ')}: it does not do what its text says.`,
-          fix: 'Open it and put parts in their place, or take another model.',
+          fix: 'Open it and put a part of that name in its place, or take another model.',
         }),
       ]
     if (models.length === 0) return []

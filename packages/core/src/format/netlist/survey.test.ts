@@ -117,6 +117,12 @@ describe('models of elsewhere', () => {
       ['error', ['X2']],
     ])
     for (const { message } of found) expect(message).toContain('Z1')
+    // A part of that name in its place, and nothing is missing any more.
+    const { inner, outer } = circuit.subcircuits!
+    const mended = { ...inner, parts: [...inner.parts, { ...inner.parts[0], id: 'z1' }] }
+    expect(checkCircuit({ ...circuit, subcircuits: { inner: mended, outer } }).map((f) => f.check)).not.toContain(
+      'left-out',
+    )
   })
 
   test('of a type that is not offered: refused for that model, and at each of its parts', () => {
