@@ -9,6 +9,7 @@ import { driveOf } from './elements.js'
 import type { Mna } from './mna.js'
 import { initialValue, operatingPoint } from './operatingPoint.js'
 import { rootsOfBound } from './poles.js'
+import { uniformTimes } from './interpolate.js'
 import { bindSignals, combinedOverTime, type Leaf, leafAlone, type SignalLike } from './signals.js'
 
 export interface ExactTransientOptions {
@@ -55,7 +56,8 @@ export function exactTransient(mna: Mna, options: ExactTransientOptions): Float6
     }
     results.push(sum)
   }
-  return signals.map((signal) => combinedOverTime(signal, results))
+  const time = uniformTimes(options.stop, options.points)
+  return signals.map((signal) => combinedOverTime(signal, results, time))
 }
 
 /** Adds what one source does to one output; false where the modes cannot say it. */

@@ -18,7 +18,11 @@ const LOPSIDED = 4
  */
 export function interpolate(run: Transient, output: number, times: Float64Array): Float64Array {
   const joined = run.joined?.[output]
-  if (joined) return joined.join(joined.parts.map((part) => interpolated(run, part, times)))
+  if (joined)
+    return joined.join(
+      joined.parts.map((part) => interpolated(run, part, times)),
+      times,
+    )
   return interpolated(run, run.outputs[output], times)
 }
 

@@ -7,7 +7,7 @@ import { ComplexSystem, termsAt } from './complexSystem.js'
 import { bilinear, type Changed, influence, type Influence } from './influence.js'
 import type { Mna } from './mna.js'
 import { dual, finished } from './signalAnalysis.js'
-import { bindSignals, type SignalLike } from './signals.js'
+import { bindSignals, refuseSloped, type SignalLike } from './signals.js'
 import { netlistName } from './elements.js'
 
 /** Relative sensitivities of a transfer to each part's value, by frequency. */
@@ -35,7 +35,9 @@ export function sensitivity(
   options: { input?: string; output?: SignalLike } = {},
   to: readonly Sensitive[] = sensitiveParts(mna),
 ): Sensitivity {
-  const { leaves, signals } = bindSignals(mna, [options.output ?? 'out'], options.input)
+  const bound = bindSignals(mna, [options.output ?? 'out'], options.input)
+  refuseSloped(bound, 'sensitivities')
+  const { leaves, signals } = bound
   const w = frequencies.map((f) => 2 * Math.PI * f)
   const middle = w[Math.floor(w.length / 2)] ?? 1
   const system = new ComplexSystem(

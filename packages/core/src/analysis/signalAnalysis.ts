@@ -1,10 +1,11 @@
 import { VoskelError } from '../errors/VoskelError.js'
-import { abs, add, type Complex, complex, divide, multiply, subtract } from '../numeric/complex.js'
+import { abs, add, type Complex, complex, conjugate, divide, multiply, subtract } from '../numeric/complex.js'
 import { analyticLimit, type Taylor } from './analyticLimit.js'
 import { CompiledSweep } from './compiledSweep.js'
 import { ComplexSystem, type Terms, termsAt, testFrequencies } from './complexSystem.js'
 import type { Drive } from './elements.js'
 import type { Mna } from './mna.js'
+import { FUNCTION_MEANINGS, poweredBy } from './signalFunctions.js'
 import { type Algebra, type BoundSignals, bindSignals, type Leaf, sameDrive, type SignalLike } from './signals.js'
 
 /** A response over frequency. Arrays have one entry a frequency. */
@@ -82,9 +83,9 @@ export const dual: Algebra<Taylor> = {
     return { value, slope: divide(subtract(a.slope, multiply(value, b.slope)), b.value) }
   },
   power: (v, i) => dual.multiply(v, { value: conjugate(i.value), slope: conjugate(i.slope) }),
+  raise: poweredBy,
+  call: (called, x) => FUNCTION_MEANINGS[called].complex!(x),
 }
-
-const conjugate = ({ re, im }: Complex): Complex => ({ re, im: -im })
 
 /**
  * The small-signal values of several signals of a linear circuit over frequency, each over the AC value of the source
@@ -124,14 +125,24 @@ export class SignalAnalysis {
     return this.bound.signals.map((s) => s.unit)
   }
 
+  /** Whether each signal is read in dB or degrees already. */
+  get areLevels(): readonly boolean[] {
+    return this.bound.signals.map((s) => s.isLevel)
+  }
+
   /** Whether each signal is a power: 10 dB a decade. */
   get arePowers(): readonly boolean[] {
     return this.bound.signals.map((s) => s.isPower)
   }
 
-  /** Each signal at any complex frequency s, rad/s; where the equations are singular, its limit. */
+  /**
+   * Each signal at any complex frequency s, rad/s; where the equations are singular, its limit. One that is made of a
+   * derivative by the frequency has a value on the imaginary axis alone.
+   */
   at(s: Complex): Complex[] {
-    const leaves = this.series(s, true, false)
+    const isSloped = this.bound.signals.some((signal) => signal.isSloped)
+    const series = this.series(s, true, isSloped)
+    const leaves = isSloped ? series.map(byOmega) : series
     return this.bound.signals.map((signal) => signal.combine(dual, leaves).value)
   }
 

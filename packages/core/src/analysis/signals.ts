@@ -1,6 +1,17 @@
 import { GROUND } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { isLeaf, type LeafSignal, parseSignal, type Signal, signalText } from '../quantity/signal.js'
+import {
+  type Dimension,
+  dimensionOf,
+  isPowerLike,
+  PLAIN,
+  productOf,
+  sameDimension,
+  unitOf,
+} from '../quantity/dimension.js'
+import { isLeaf, type LeafSignal, parseSignal, type Signal, signalText, withLeaves } from '../quantity/signal.js'
+import type { SignalFunction } from '../quantity/signalFunctions.js'
+import { FUNCTION_MEANINGS } from './signalFunctions.js'
 import { type Drive, driveOf, element, inputSource, maybeElement, netColumn } from './elements.js'
 import type { Mna, Probe } from './mna.js'
 
@@ -21,9 +32,13 @@ export interface Leaf {
 type Tree =
   | { readonly op: 'leaf'; readonly leaf: number }
   | { readonly op: 'number'; readonly value: number }
-  | { readonly op: '+' | '-' | '*' | '/' | 'power'; readonly args: readonly [Tree, Tree] }
+  | { readonly op: 'call'; readonly called: SignalFunction; readonly args: readonly [Tree] }
+  | { readonly op: Joint; readonly args: readonly [Tree, Tree] }
 
-/** Arithmetic on whatever the leaves have as values: complex numbers with or without a slope, real ones. */
+/** What joins two: `power` is a voltage times the conjugate of a current. */
+type Joint = '+' | '-' | '*' | '/' | '^' | 'power'
+
+/** Arithmetic on whatever the leaves have as values: complex numbers with or without a slope, real ones, courses. */
 export interface Algebra<T> {
   number(value: number): T
   add(a: T, b: T): T
@@ -32,22 +47,9 @@ export interface Algebra<T> {
   divide(a: T, b: T): T
   /** Voltage times the conjugate of the current. */
   power(v: T, i: T): T
+  raise(base: T, exponent: T): T
+  call(called: SignalFunction, x: T): T
 }
-
-/** Exponents of volt and ampere. */
-interface Dimension {
-  readonly volt: number
-  readonly ampere: number
-}
-
-const NAMED_UNITS: readonly (readonly [volt: number, ampere: number, unit: string])[] = [
-  [0, 0, ''],
-  [1, 0, 'V'],
-  [0, 1, 'A'],
-  [1, -1, 'Ω'],
-  [-1, 1, 'S'],
-  [1, 1, 'W'],
-]
 
 /** A signal asked of the equations at hand. */
 export class BoundSignal {
@@ -61,20 +63,29 @@ export class BoundSignal {
     return this.tree.op === 'leaf' ? this.tree.leaf : null
   }
 
-  /** SI unit. */
+  /** SI unit; dB and degrees are units as well. */
   get unit(): string {
-    const { volt, ampere } = this.dimension
-    const named = NAMED_UNITS.find(([v, a]) => v === volt && a === ampere)
-    if (named) return named[2]
-    const power = (unit: string, n: number) => (n === 0 ? '' : n === 1 ? unit : `${unit}${SUPERSCRIPTS[n] ?? `^${n}`}`)
-    const above = power('V', Math.max(volt, 0)) + power('A', Math.max(ampere, 0))
-    const below = power('V', Math.max(-volt, 0)) + power('A', Math.max(-ampere, 0))
-    return below === '' ? above : `${above || '1'}/${below}`
+    return unitOf(this.dimension)
   }
 
   /** It grows with the square of the drive, as a power does: 10 dB a decade. */
   get isPower(): boolean {
-    return this.dimension.volt + this.dimension.ampere === 2
+    return isPowerLike(this.dimension)
+  }
+
+  /** It is read in dB or degrees already. */
+  get isLevel(): boolean {
+    return this.dimension.dB !== 0 || this.dimension.deg !== 0
+  }
+
+  /** It is made of a derivative by the frequency, so that it has no further one. */
+  get isSloped(): boolean {
+    return callsSome(this.tree, (called) => FUNCTION_MEANINGS[called].isSloped === true)
+  }
+
+  /** Over time a value of it is made of the whole course of others. */
+  get isOfCourse(): boolean {
+    return callsSome(this.tree, (called) => FUNCTION_MEANINGS[called].course !== undefined)
   }
 
   /** The signal's value from those of the leaves. */
@@ -82,6 +93,7 @@ export class BoundSignal {
     const of = (tree: Tree): T => {
       if (tree.op === 'leaf') return leaves[tree.leaf]
       if (tree.op === 'number') return algebra.number(tree.value)
+      if (tree.op === 'call') return algebra.call(tree.called, of(tree.args[0]))
       const [a, b] = tree.args.map(of)
       return algebra[METHODS[tree.op]](a, b)
     }
@@ -107,8 +119,11 @@ export class BoundSignal {
   }
 }
 
-const SUPERSCRIPTS: Readonly<Record<number, string>> = { 2: '²', 3: '³', 4: '⁴' }
-const METHODS = { '+': 'add', '-': 'subtract', '*': 'multiply', '/': 'divide', power: 'power' } as const
+/** Whether one of the functions of a tree is of a kind. */
+const callsSome = (tree: Tree | OpenTree, of: (called: SignalFunction) => boolean): boolean =>
+  (tree.op === 'call' && of(tree.called)) || ('args' in tree && tree.args.some((arg) => callsSome(arg, of)))
+
+const METHODS = { '+': 'add', '-': 'subtract', '*': 'multiply', '/': 'divide', '^': 'raise', power: 'power' } as const
 
 /** Signals with the leaves that they share: one solve of the equations for each drive gives them all. */
 export interface BoundSignals {
@@ -119,10 +134,10 @@ export interface BoundSignals {
 /** One leaf as a signal by itself, in answer to another drive. */
 export const leafAlone = (leaf: Leaf, drive: Drive): BoundSignals => ({
   leaves: [{ ...leaf, drive }],
-  signals: [new BoundSignal({ op: 'leaf', leaf: 0 }, { volt: 0, ampere: 0 })],
+  signals: [new BoundSignal({ op: 'leaf', leaf: 0 }, PLAIN)],
 })
 
-/** Arithmetic on real numbers: of values at one time. */
+/** Arithmetic on real numbers: of values at one time, or at rest. */
 export const real: Algebra<number> = {
   number: (value) => value,
   add: (a, b) => a + b,
@@ -130,16 +145,42 @@ export const real: Algebra<number> = {
   multiply: (a, b) => a * b,
   divide: (a, b) => a / b,
   power: (v, i) => v * i,
+  raise: (base, exponent) => base ** exponent,
+  call: (called, x) => FUNCTION_MEANINGS[called].real!(x),
+}
+
+/** Arithmetic on whole courses over time: a value at each of some times, or one number for all of them. */
+function courses(time: Float64Array): Algebra<Float64Array | number> {
+  const both =
+    (of: (a: number, b: number) => number) =>
+    (a: Float64Array | number, b: Float64Array | number): Float64Array | number => {
+      if (typeof a === 'number') return typeof b === 'number' ? of(a, b) : b.map((y) => of(a, y))
+      return typeof b === 'number' ? a.map((x) => of(x, b)) : a.map((x, k) => of(x, b[k]))
+    }
+  return {
+    number: (value) => value,
+    add: both(real.add),
+    subtract: both(real.subtract),
+    multiply: both(real.multiply),
+    divide: both(real.divide),
+    power: both(real.power),
+    raise: both(real.raise),
+    call(called, x) {
+      const { real: of, course } = FUNCTION_MEANINGS[called]
+      if (typeof x === 'number') return of!(x)
+      return course ? course(x, time) : x.map(of!)
+    },
+  }
 }
 
 /** A signal over time from its leaves' values there. */
-export function combinedOverTime(signal: BoundSignal, leaves: readonly Float64Array[]): Float64Array {
-  if (signal.leaf !== null) return leaves[signal.leaf]
-  const now = leaves.map(() => 0)
-  return leaves[0].map((_, t) => {
-    for (let k = 0; k < now.length; k++) now[k] = leaves[k][t]
-    return signal.combine(real, now)
-  })
+export function combinedOverTime(
+  signal: BoundSignal,
+  leaves: readonly Float64Array[],
+  time: Float64Array,
+): Float64Array {
+  const course = signal.combine(courses(time), leaves)
+  return typeof course === 'number' ? time.map(() => course) : course
 }
 
 /** A signal, or a text that is to be read as one. */
@@ -159,6 +200,19 @@ export function bindSignals(mna: Mna, texts: readonly SignalLike[], input?: stri
 }
 
 /**
+ * Refuses what is made of a derivative by the frequency, where values alone are followed.
+ *
+ * @throws VoskelError `ARGUMENT`
+ */
+export function refuseSloped({ signals }: BoundSignals, asked: string): void {
+  if (!signals.some((signal) => signal.isSloped)) return
+  throw new VoskelError('ARGUMENT', {
+    problem: `A delay, or a derivative by the frequency, has no ${asked} here.`,
+    fix: 'Ask for a net, a current, an impedance or what arithmetic makes of such.',
+  })
+}
+
+/**
  * An output as the command line names it: a signal, where a net may stand by its bare name, and `a-b` for a difference of
  * two, `a/b` for a quotient. A name that is a net, minus sign and all, is that net.
  *
@@ -166,8 +220,8 @@ export function bindSignals(mna: Mna, texts: readonly SignalLike[], input?: stri
  */
 export function readOutput(mna: Mna, text: string): Signal {
   const name = text.trim()
-  const isNet = mna.circuit.nodes.some((n) => n.toUpperCase() === name.toUpperCase())
-  if (isNet) return { op: 'v', of: [name] }
+  const isNet = (of: string) => mna.circuit.nodes.some((n) => n.toUpperCase() === of.toUpperCase())
+  if (isNet(name)) return { op: 'v', of: [name] }
   const slash = outside(name, '/')
   const split = (): Signal => ({
     op: '/',
@@ -175,7 +229,18 @@ export function readOutput(mna: Mna, text: string): Signal {
   })
   if (name.includes('(')) {
     try {
-      return parseSignal(name)
+      let hasStranger = false
+      const signal = withLeaves(
+        parseSignal(name),
+        (leaf) => leaf,
+        (bare) => {
+          if (isNet(bare.name)) return { op: 'v', of: [bare.name] }
+          hasStranger ||= !mna.circuit.parameters.has(bare.name) && !(bare.name.toLowerCase() in CONSTANTS)
+          return bare
+        },
+      )
+      // A net's own name may hold what reads as a sign.
+      return hasStranger && slash > 0 ? split() : signal
     } catch (error) {
       // One side of a quotient may be a bare name.
       if (slash > 0) return split()
@@ -217,32 +282,66 @@ class Binding {
   }
 
   /** A signal as a tree of open leaves, which are given their places when all sums are done. */
-  private of(signal: Signal): { tree: OpenTree; dimension: Dimension } {
+  private of(signal: Signal): Open {
     if (isLeaf(signal)) return this.leaf(signal)
-    if (signal.op === 'number') return { tree: signal, dimension: { volt: 0, ampere: 0 } }
-    const [a, b] = signal.args.map((arg) => this.of(arg))
-    const adds = signal.op === '+' || signal.op === '-'
-    if (adds && (a.dimension.volt !== b.dimension.volt || a.dimension.ampere !== b.dimension.ampere)) {
-      const [first, second] = [a, b].map(({ dimension }) => new BoundSignal(NOTHING, dimension).unit || 'a number')
-      const problem = `${first} and ${second} do not add`
-      throw new VoskelError('SIGNAL_INVALID', { text: signalText(signal), problem })
+    if (signal.op === 'number') {
+      const { value, unit = '' } = signal
+      return { tree: { op: 'number', value }, dimension: dimensionOf(unit) }
     }
-    const sign = signal.op === '/' ? -1 : 1
-    const dimension = adds
-      ? a.dimension
-      : {
-          volt: a.dimension.volt + sign * b.dimension.volt,
-          ampere: a.dimension.ampere + sign * b.dimension.ampere,
-        }
-    return { tree: joined(signal.op, a.tree, b.tree), dimension }
+    if (signal.op === 'name') return this.named(signal.name)
+    if (signal.op === 'call') return this.call(signal.called, this.of(signal.args[0]), signal)
+    const [a, b] = signal.args.map((arg) => this.of(arg))
+    if (signal.op === '^') return raised(a, b, signal)
+    if (signal.op === '+' || signal.op === '-') {
+      const dimension = sumOf(a, b)
+      if (dimension) return { tree: joined(signal.op, a.tree, b.tree), ...dimension }
+      const [first, second] = [a, b].map((one) => unitOf(one.dimension) || 'a number')
+      throw refused(signal, `${first} and ${second} do not add${number(a, b)}`)
+    }
+    const dimension = productOf(a.dimension, b.dimension, signal.op === '/' ? -1 : 1)
+    const isFree = (a.isFree && isPlain(b)) || (b.isFree && isPlain(a))
+    return { tree: joined(signal.op, a.tree, b.tree), dimension, ...(isFree && { isFree }) }
   }
 
-  private leaf({ op, of }: LeafSignal): { tree: OpenTree; dimension: Dimension } {
+  /** A constant, or a parameter: a number in whatever unit stands beside it. */
+  private named(name: string): Open {
+    const constant = CONSTANTS[name.toLowerCase()]
+    if (constant !== undefined) return { tree: { op: 'number', value: constant }, dimension: PLAIN }
+    const { circuit } = this.mna
+    if (!circuit.parameters.has(name)) {
+      const known = circuit.parameters.names
+      const isNet = circuit.nodes.some((n) => n.toUpperCase() === name.toUpperCase())
+      throw new VoskelError('SIGNAL_INVALID', {
+        text: name,
+        problem: isNet
+          ? `a bare name is a parameter; the net is v(${name})`
+          : `there is no parameter of that name${known.length > 0 ? `; there are ${known.slice(0, 12).join(', ')}` : ''}`,
+      })
+    }
+    return { tree: { op: 'number', value: circuit.parameters.value(name) }, dimension: PLAIN, isFree: true }
+  }
+
+  private call(called: SignalFunction, { tree, dimension: of }: Open, signal: Signal): Open {
+    const isOverTime = this.input === null
+    const meaning = FUNCTION_MEANINGS[called]
+    if (!(isOverTime ? meaning.real : meaning.complex))
+      throw refused(signal, `${called} has no meaning over ${isOverTime ? 'time' : 'frequency'}`)
+    if (!isOverTime && hasSlope(tree)) throw refused(signal, 'a delay or a derivative can be no part of a function')
+    const dimension = meaning.dimension(of, isOverTime)
+    if (typeof dimension === 'string') throw refused(signal, dimension)
+    const value: OpenTree = { op: 'call', called, args: [tree] }
+    // The dB of a power are ten times its logarithm.
+    if (called === 'db' && isPowerLike(of)) return { tree: { op: '*', args: [HALF, value] }, dimension }
+    return { tree: value, dimension }
+  }
+
+  private leaf({ op, of }: LeafSignal): Open {
     const [first, second] = of
-    if (op === 'v') return { tree: open(this.voltage(first, second)), dimension: { volt: 1, ampere: 0 } }
-    if (op === 'i') return { tree: open(this.current(first)), dimension: { volt: 0, ampere: 1 } }
-    if (op === 'z') return { tree: open(this.impedance(first, second)), dimension: { volt: 1, ampere: -1 } }
-    return { tree: this.power(first), dimension: { volt: 1, ampere: 1 } }
+    const dimension = dimensionOf({ v: 'V', i: 'A', z: 'Ω', p: 'W' }[op])
+    if (op === 'v') return { tree: open(this.voltage(first, second)), dimension }
+    if (op === 'i') return { tree: open(this.current(first)), dimension }
+    if (op === 'z') return { tree: open(this.impedance(first, second)), dimension }
+    return { tree: this.power(first), dimension }
   }
 
   private drive(): Drive {
@@ -322,6 +421,7 @@ class Binding {
   private placed(tree: OpenTree): Tree {
     if (tree.op === 'number') return tree
     if (tree.op === 'open') return { op: 'leaf', leaf: this.place(tree.leaf) }
+    if (tree.op === 'call') return { op: 'call', called: tree.called, args: [this.placed(tree.args[0])] }
     const [a, b] = tree.args
     return { op: tree.op, args: [this.placed(a), this.placed(b)] }
   }
@@ -338,23 +438,71 @@ const MEAN_POWER = { peak: 1 / 2, 'peak-to-peak': 1 / 8 } as const
 type OpenTree =
   | { readonly op: 'open'; readonly leaf: Leaf }
   | { readonly op: 'number'; readonly value: number }
-  | { readonly op: '+' | '-' | '*' | '/' | 'power'; readonly args: readonly [OpenTree, OpenTree] }
+  | { readonly op: 'call'; readonly called: SignalFunction; readonly args: readonly [OpenTree] }
+  | { readonly op: Joint; readonly args: readonly [OpenTree, OpenTree] }
 
+/** A part of a signal with its dimension; a free one is a parameter, which may be in any. */
+interface Open {
+  readonly tree: OpenTree
+  readonly dimension: Dimension
+  readonly isFree?: boolean
+}
+
+const CONSTANTS: Readonly<Record<string, number>> = { pi: Math.PI, e: Math.E }
+const HALF: OpenTree = { op: 'number', value: 1 / 2 }
 const NO_DRIVE: Drive = []
-const NOTHING: Tree = { op: 'number', value: 0 }
 const open = (leaf: Leaf): OpenTree => ({ op: 'open', leaf })
+const isPlain = ({ dimension }: Open): boolean => sameDimension(dimension, PLAIN)
+
+const refused = (signal: Signal, problem: string) =>
+  new VoskelError('SIGNAL_INVALID', { text: signalText(signal), problem })
+
+const hasSlope = (tree: OpenTree): boolean => callsSome(tree, (called) => FUNCTION_MEANINGS[called].isSloped === true)
+
+/** What a sum is in; null where two do not add. Plain numbers may be so many dB or degrees. */
+function sumOf(a: Open, b: Open): Pick<Open, 'dimension' | 'isFree'> | null {
+  if (sameDimension(a.dimension, b.dimension))
+    return { dimension: a.dimension, ...(a.isFree && b.isFree && { isFree: true }) }
+  if (a.isFree) return { dimension: b.dimension }
+  if (b.isFree) return { dimension: a.dimension }
+  const level = ({ dimension }: Open) => ['dB', '°'].includes(unitOf(dimension))
+  if (level(a) && isPlain(b) && b.tree.op === 'number') return { dimension: a.dimension }
+  if (level(b) && isPlain(a) && a.tree.op === 'number') return { dimension: b.dimension }
+  return null
+}
+
+/** How a number that stands beside a quantity is to be written. */
+function number(a: Open, b: Open): string {
+  const [one, other] = a.tree.op === 'number' && isPlain(a) ? [a, b] : [b, a]
+  if (one.tree.op !== 'number' || !isPlain(one)) return ''
+  return `: write the number with its unit, as ${one.tree.value}${unitOf(other.dimension)}`
+}
+
+/** A power: of a quantity with a unit by a plain number alone. */
+function raised(base: Open, exponent: Open, signal: Signal): Open {
+  if (!isPlain(exponent)) throw refused(signal, `an exponent is a plain number, not in ${unitOf(exponent.dimension)}`)
+  const { tree } = exponent
+  if (tree.op !== 'number' && !isPlain(base))
+    throw refused(signal, `a quantity in ${unitOf(base.dimension)} is raised to a plain number alone`)
+  const dimension = tree.op === 'number' ? productOf(PLAIN, base.dimension, tree.value) : PLAIN
+  if (base.tree.op === 'number' && tree.op === 'number')
+    return { tree: { op: 'number', value: base.tree.value ** tree.value }, dimension }
+  return { tree: { op: '^', args: [base.tree, tree] }, dimension }
+}
 
 /** Two trees under an operator; combinations of unknowns that answer one drive stay one combination. */
 function joined(op: '+' | '-' | '*' | '/', a: OpenTree, b: OpenTree): OpenTree {
+  if (a.op === 'number' && b.op === 'number') return { op: 'number', value: real[METHODS[op]](a.value, b.value) }
   if (op === '+' || op === '-') {
-    if (isPlain(a) && isPlain(b) && sameDrive(a.leaf.drive, b.leaf.drive))
+    if (isSummed(a) && isSummed(b) && sameDrive(a.leaf.drive, b.leaf.drive))
       return open(sum(a.leaf, scaled(b.leaf, op === '+' ? 1 : -1)))
-  } else if (b.op === 'number' && isPlain(a)) return open(scaled(a.leaf, op === '*' ? b.value : 1 / b.value))
-  else if (op === '*' && a.op === 'number' && isPlain(b)) return open(scaled(b.leaf, a.value))
+  } else if (b.op === 'number' && isSummed(a)) return open(scaled(a.leaf, op === '*' ? b.value : 1 / b.value))
+  else if (op === '*' && a.op === 'number' && isSummed(b)) return open(scaled(b.leaf, a.value))
   return { op, args: [a, b] }
 }
 
-const isPlain = (tree: OpenTree): tree is OpenTree & { op: 'open' } =>
+/** A combination of unknowns as it stands. */
+const isSummed = (tree: OpenTree): tree is OpenTree & { op: 'open' } =>
   tree.op === 'open' && !tree.leaf.inverse && tree.leaf.device === undefined
 
 const scaled = (leaf: Leaf, factor: number): Leaf => ({

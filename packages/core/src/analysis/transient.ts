@@ -40,7 +40,7 @@ export interface Transient {
 /** An output that is made of others by arithmetic. */
 export interface Joined {
   readonly parts: readonly Float64Array[]
-  join(parts: readonly Float64Array[]): Float64Array
+  join(parts: readonly Float64Array[], time: Float64Array): Float64Array
 }
 
 const DEFAULT_RELTOL = 1e-4
@@ -553,11 +553,13 @@ class TransientRun {
 
   private result(): Transient {
     const parts = this.samples.map((s) => s.toArray())
-    const join = (signal: BoundSignal) => (of: readonly Float64Array[]) => combinedOverTime(signal, of)
+    const join = (signal: BoundSignal) => (of: readonly Float64Array[], at: Float64Array) =>
+      combinedOverTime(signal, of, at)
+    const time = this.time.toArray()
     return {
-      time: this.time.toArray(),
-      outputs: this.signals.map((signal) => combinedOverTime(signal, parts)),
-      joined: this.signals.map((signal) => (signal.leaf === null ? { parts, join: join(signal) } : null)),
+      time,
+      outputs: this.signals.map((signal) => combinedOverTime(signal, parts, time)),
+      joined: this.signals.map((s) => (s.leaf === null && !s.isOfCourse ? { parts, join: join(s) } : null)),
       stretches: this.stretches,
       steps: this.steps,
     }

@@ -1,6 +1,6 @@
 import { abs, type Complex, complex } from '../numeric/complex.js'
 import { AcAnalysis, dual, finished, type Sweep } from './signalAnalysis.js'
-import { type BoundSignals, bindSignals, type SignalLike } from './signals.js'
+import { type BoundSignals, bindSignals, refuseSloped, type SignalLike } from './signals.js'
 import { CompiledSweep } from './compiledSweep.js'
 import { ComplexSystem, termsAt, testFrequencies } from './complexSystem.js'
 import type { Mna, Probe } from './mna.js'
@@ -86,7 +86,9 @@ export class ValueSweep {
   }
 
   private boundTo(mna: Mna): BoundSignals {
-    return bindSignals(mna, [this.output], this.options.input)
+    const bound = bindSignals(mna, [this.output], this.options.input)
+    refuseSloped(bound, 'value at every frequency')
+    return bound
   }
 
   private hasColumnsOf({ leaves }: BoundSignals): boolean {

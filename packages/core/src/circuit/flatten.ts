@@ -1,3 +1,4 @@
+import { Parameters } from './parameters.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import type { Circuit, End, Part, Subcircuit } from './circuit.js'
 import { effectiveValues, type Scope, scopeOf } from './effectiveValues.js'
@@ -13,6 +14,8 @@ export interface FlatCircuit {
   initial: ReadonlyMap<number, number>
   /** Things that are allowed and yet worth a look. */
   warnings: readonly string[]
+  /** The circuit's own parameters. */
+  parameters: Parameters
 }
 
 /** Deepest nesting of subcircuits; a definition that uses itself would go on for ever. */
@@ -40,6 +43,7 @@ export function flatten(circuit: Circuit): FlatCircuit {
     elements: flat.elements,
     initial: flat.initialVoltages(circuit.initial ?? {}),
     warnings: flat.warnings,
+    parameters: new Parameters(circuit.parameters),
   }
 }
 

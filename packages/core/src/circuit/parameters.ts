@@ -33,6 +33,15 @@ export class Parameters {
     }
   }
 
+  /** In lower case. */
+  get names(): readonly string[] {
+    return [...this.given.keys()]
+  }
+
+  has(name: string): boolean {
+    return this.given.has(name.toLowerCase())
+  }
+
   /** @throws VoskelError `EXPRESSION_INVALID`, `PARAMETER_CIRCLE`, `CIRCUIT_INVALID` for an unknown name */
   value(name: string): number {
     const wanted = name.toLowerCase()

@@ -113,7 +113,7 @@ export const catalogue = {
   SIGNAL_INVALID: {
     kind: 'input',
     why: (f: { text: string; problem: string; at?: number }) => `The signal "${f.text}" cannot be used: ${f.problem}.`,
-    fix: 'Ask for a net by v(out) or v(a,b), a current by i(R1), an impedance by z(V1) or z(net), a power by p(R1), or join such with + - * /.',
+    fix: 'Ask for a net by v(out) or v(a,b), a current by i(R1), an impedance by z(V1) or z(net), a power by p(R1), or join such with + - * / ^ and functions such as db, deg, re, im, abs.',
   },
   PARAMETER_CIRCLE: {
     kind: 'input',

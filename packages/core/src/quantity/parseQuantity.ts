@@ -51,6 +51,18 @@ export function parseQuantity(text: string, unit = ''): number {
   return checked(Number(`${mantissa}e${Number(typedExponent ?? 0) + exponent}`) * scale, fail)
 }
 
+/**
+ * Reads a value with whatever unit it is given.
+ *
+ * @returns the value in SI units and its unit; an empty one where none is typed
+ * @throws VoskelError `QUANTITY_SYNTAX`
+ */
+export function parseAnyQuantity(text: string): { value: number; unit: string } {
+  const value = parseQuantity(text)
+  const spelling = Object.keys(UNIT_SPELLINGS).find((s) => text.endsWith(s) && text.length > s.length)
+  return { value, unit: spelling === undefined ? '' : UNIT_SPELLINGS[spelling]! }
+}
+
 /** Splits a unit off the end. What is left may end in a prefix, so the expected unit is tried before the others. */
 function splitUnit(
   text: string,

@@ -28,6 +28,36 @@ describe('a signal', () => {
         ],
       },
     ],
+    ['dB( v(a) )', { op: 'call', called: 'db', args: [v('a')] }],
+    ['gain*v(a)', { op: '*', args: [{ op: 'name', name: 'gain' }, v('a')] }],
+    ['2mV', { op: 'number', value: 2e-3, unit: 'V' }],
+    ['v(a)^2', { op: '^', args: [v('a'), { op: 'number', value: 2 }] }],
+    [
+      '2^3^2',
+      {
+        op: '^',
+        args: [
+          { op: 'number', value: 2 },
+          {
+            op: '^',
+            args: [
+              { op: 'number', value: 3 },
+              { op: 'number', value: 2 },
+            ],
+          },
+        ],
+      },
+    ],
+    [
+      '-v(a)^2',
+      {
+        op: '*',
+        args: [
+          { op: 'number', value: -1 },
+          { op: '^', args: [v('a'), { op: 'number', value: 2 }] },
+        ],
+      },
+    ],
     ['-v(a)', { op: '*', args: [{ op: 'number', value: -1 }, v('a')] }],
     ['+v(a)', v('a')],
   ])('%s is read', (text, signal) => {
@@ -36,7 +66,9 @@ describe('a signal', () => {
 
   test.each([
     ['', 'it is empty', 0],
-    ['out', '"out" is none of', 0],
+    ['sqr(v(out))', '"sqr" is none of', 0],
+    ['db', 'lacks its brackets', 2],
+    ['db(v(a)', 'a bracket is not closed', 7],
     ['v', 'lacks its brackets', 1],
     ['v()', 'a name is missing', 2],
     ['v(a', 'a bracket is not closed', 3],
@@ -45,7 +77,8 @@ describe('a signal', () => {
     ['v(a)+', 'something is missing at its end', 5],
     ['v(a) v(b)', '"v" is not expected there', 5],
     ['2x*v(a)', '"2x" is not a number', 0],
-    ['v(a)^2', '"^" is not expected there', 4],
+    ['v(a)^', 'something is missing at its end', 5],
+    ['2 V*v(a)', '"V" is not expected there', 2],
     ['(v(a)', 'a bracket is not closed', 5],
     ['('.repeat(200), 'nested more than', 100],
     ['v(a)+'.repeat(300), 'more than 1000 characters', 0],
@@ -71,8 +104,17 @@ describe('a signal', () => {
       fc
         .double({ noNaN: true, noDefaultInfinity: true, min: 0 })
         .map((value): Signal => ({ op: 'number', value: value + 0 })),
+      fc.constantFrom('V', 'A', 'Ω', 's').map((unit): Signal => ({ op: 'number', value: 2.5e-7, unit })),
+      fc.constantFrom('gain', 'R_1', 'pi').map((name): Signal => ({ op: 'name', name })),
       fc
-        .tuple(fc.constantFrom('+' as const, '-' as const, '*' as const, '/' as const), tie('signal'), tie('signal'))
+        .tuple(fc.constantFrom('db' as const, 'abs' as const, 'mean' as const), tie('signal'))
+        .map(([called, of]): Signal => ({ op: 'call', called, args: [of] })),
+      fc
+        .tuple(
+          fc.constantFrom('+' as const, '-' as const, '*' as const, '/' as const, '^' as const),
+          tie('signal'),
+          tie('signal'),
+        )
         .map(([op, a, b]): Signal => ({ op, args: [a, b] })),
     ),
   }))

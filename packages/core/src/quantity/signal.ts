@@ -1,11 +1,31 @@
 import { VoskelError } from '../errors/VoskelError.js'
-import { parseQuantity } from './parseQuantity.js'
+import { parseAnyQuantity } from './parseQuantity.js'
+import { isSignalFunction, SIGNAL_FUNCTIONS, type SignalFunction } from './signalFunctions.js'
 
 /**
  * A quantity of a circuit that can be asked for, whatever the analysis: a voltage, a current, an impedance, a power, or
- * what arithmetic makes of such. Plain data, as a document keeps it.
+ * what arithmetic and functions make of such, of numbers and of the circuit's parameters. Plain data, as a document keeps it.
  */
-export type Signal = LeafSignal | { readonly op: 'number'; readonly value: number } | JoinedSignal
+export type Signal = LeafSignal | NumberSignal | NamedSignal | CallSignal | JoinedSignal
+
+interface NumberSignal {
+  readonly op: 'number'
+  readonly value: number
+  /** SI; left out where it is a plain number. */
+  readonly unit?: string
+}
+
+/** A parameter of the circuit, or a constant. */
+interface NamedSignal {
+  readonly op: 'name'
+  readonly name: string
+}
+
+interface CallSignal {
+  readonly op: 'call'
+  readonly called: SignalFunction
+  readonly args: readonly [Signal]
+}
 
 /** What is asked of the circuit itself: `v` of one net or between two, `i` and `p` of a part, `z` of a source or of nets. */
 export interface LeafSignal {
@@ -14,7 +34,7 @@ export interface LeafSignal {
 }
 
 interface JoinedSignal {
-  readonly op: '+' | '-' | '*' | '/'
+  readonly op: '+' | '-' | '*' | '/' | '^'
   readonly args: readonly [Signal, Signal]
 }
 
@@ -28,16 +48,37 @@ const NAMES: Readonly<Record<LeafSignal['op'], readonly [least: number, most: nu
 
 export const isLeaf = (signal: Signal): signal is LeafSignal => 'of' in signal
 
+/** What a signal is made of: everything that is asked of the circuit in it. */
+export function leavesOf(signal: Signal): LeafSignal[] {
+  if (isLeaf(signal)) return [signal]
+  return 'args' in signal ? signal.args.flatMap(leavesOf) : []
+}
+
+/** The signal with other leaves, and other things for its bare names. */
+export function withLeaves(
+  signal: Signal,
+  change: (leaf: LeafSignal) => LeafSignal,
+  named: (name: NamedSignal) => Signal = (name) => name,
+): Signal {
+  if (isLeaf(signal)) return change(signal)
+  if (signal.op === 'number') return signal
+  if (signal.op === 'name') return named(signal)
+  const of = (arg: Signal) => withLeaves(arg, change, named)
+  if (signal.op === 'call') return { ...signal, args: [of(signal.args[0])] }
+  return { ...signal, args: [of(signal.args[0]), of(signal.args[1])] }
+}
+
 /** How tightly each operator binds. */
-const BINDS: Readonly<Record<JoinedSignal['op'], number>> = { '+': 1, '-': 1, '*': 2, '/': 2 }
+const BINDS: Readonly<Record<JoinedSignal['op'], number>> = { '+': 1, '-': 1, '*': 2, '/': 2, '^': 3 }
 
 /** Longest text, characters, and deepest nesting of its brackets. */
 const LONGEST = 1000
 const DEEPEST = 100
 
 /**
- * Reads a signal: `v(out)`, `v(a,b)`, `i(R1)`, `z(V1)`, `z(a,b)`, `p(R1)`, numbers, `+ − * /` and brackets. A net stands
- * inside `v(…)` or `z(…)` only, in double quotes where its name holds a comma, a bracket or a quote.
+ * Reads a signal: `v(out)`, `v(a,b)`, `i(R1)`, `z(V1)`, `z(a,b)`, `p(R1)`, functions of such as `db(v(out))`, numbers with
+ * or without a unit, parameters, `+ − * / ^` and brackets. A net stands inside `v(…)` or `z(…)` only, in double quotes where
+ * its name holds a comma, a bracket or a quote; a bare name is a parameter.
  *
  * @throws VoskelError `SIGNAL_INVALID`, in whose facts `at` is the place in the text, from 0
  */
@@ -48,8 +89,11 @@ export function parseSignal(text: string): Signal {
 /** A signal as text that `parseSignal` reads back. */
 export function signalText(signal: Signal): string {
   if (isLeaf(signal)) return `${signal.op}(${signal.of.map(quoted).join(',')})`
-  if (signal.op === 'number') return String(signal.value)
+  if (signal.op === 'number') return `${signal.value}${signal.unit ?? ''}`
+  if (signal.op === 'name') return signal.name
+  if (signal.op === 'call') return `${signal.called}(${signalText(signal.args[0])})`
   const [a, b] = signal.args
+  if (signal.op === '^') return `${inBrackets(a, Infinity)}^${inBrackets(b, Infinity)}`
   // As it is read: a sign is a factor of what stands right behind it.
   if (signal.op === '*' && a.op === 'number' && a.value === -1) return `-${inBrackets(b, Infinity)}`
   const own = BINDS[signal.op]
@@ -59,7 +103,7 @@ export function signalText(signal: Signal): string {
 /** The text of a signal, in brackets where it binds less tightly than what stands around it. */
 function inBrackets(signal: Signal, around: number): string {
   const text = signalText(signal)
-  const binds = isLeaf(signal) || signal.op === 'number' ? Infinity : BINDS[signal.op]
+  const binds = signal.op in BINDS ? BINDS[signal.op as JoinedSignal['op']] : Infinity
   return binds < around || (signal.op === 'number' && signal.value < 0) ? `(${text})` : text
 }
 
@@ -85,7 +129,7 @@ class Parser {
     for (;;) {
       const sign = this.next()
       const op = sign in BINDS ? (sign as JoinedSignal['op']) : null
-      if (op === null || BINDS[op] <= above) break
+      if (op === null || op === '^' || BINDS[op] <= above) break
       this.at++
       left = { op, args: [left, this.joined(BINDS[op])] }
     }
@@ -95,7 +139,17 @@ class Parser {
 
   private signed(): Signal {
     if (this.take('-')) return { op: '*', args: [{ op: 'number', value: -1 }, this.signed()] }
-    return this.take('+') ? this.signed() : this.single()
+    return this.take('+') ? this.signed() : this.power()
+  }
+
+  /** A sign binds tighter than a product and looser than a power, which stands to the right of another. */
+  private power(): Signal {
+    const base = this.single()
+    if (!this.take('^')) return base
+    if (++this.depth > DEEPEST) throw this.refuse(`it is nested more than ${DEEPEST} deep`)
+    const exponent = this.signed()
+    this.depth--
+    return { op: '^', args: [base, exponent] }
   }
 
   private single(): Signal {
@@ -106,35 +160,51 @@ class Parser {
       if (!this.take(')')) throw this.refuse('a bracket is not closed')
       return inner
     }
-    return /[\d.]/.test(sign) ? this.number() : this.leaf()
+    return /[\d.]/.test(sign) ? this.number() : this.named()
   }
 
   private number(): Signal {
-    const word = /^[\d.]+(?:[eE][+-]?\d+)?[\p{L}\p{N}_.]*/u.exec(this.text.slice(this.at))![0]
-    let value: number
+    const word = /^[\d.]+(?:[eE][+-]?\d+)?[\p{L}\p{N}_.°]*/u.exec(this.text.slice(this.at))![0]
+    let read: ReturnType<typeof parseAnyQuantity>
     try {
-      value = parseQuantity(word)
+      read = parseAnyQuantity(word)
     } catch (error) {
       if (!(error instanceof VoskelError)) throw error
       throw this.refuse(`"${word}" is not a number`)
     }
     this.at += word.length
-    return { op: 'number', value }
+    return { op: 'number', value: read.value, ...(read.unit !== '' && { unit: read.unit }) }
   }
 
-  private leaf(): Signal {
+  private named(): Signal {
     const word = /^[A-Za-z_]\w*/.exec(this.text.slice(this.at))?.[0]
     if (word === undefined) throw this.refuse(`"${this.text[this.at]}" is not expected there`)
-    const op = word.toLowerCase()
-    if (!Object.hasOwn(NAMES, op)) throw this.refuse(`"${word}" is none of v(net), i(part), z(source or net), p(part)`)
+    const begin = this.at
+    const name = word.toLowerCase()
+    const isLeafName = Object.hasOwn(NAMES, name)
     this.at += word.length
-    if (!this.take('(')) throw this.refuse(`"${word}" lacks its brackets`)
+    if (!this.take('(')) {
+      if (isLeafName || isSignalFunction(name)) throw this.refuse(`"${word}" lacks its brackets`)
+      return { op: 'name', name: word }
+    }
+    if (isLeafName) return this.leaf(name as LeafSignal['op'])
+    if (!isSignalFunction(name)) {
+      this.at = begin
+      const all = Object.keys(SIGNAL_FUNCTIONS).join(', ')
+      throw this.refuse(`"${word}" is none of v(net), i(part), z(source or net), p(part), nor a function: ${all}`)
+    }
+    const of = this.joined(0)
+    if (!this.take(')')) throw this.refuse('a bracket is not closed')
+    return { op: 'call', called: name, args: [of] }
+  }
+
+  private leaf(op: LeafSignal['op']): Signal {
     const of = [this.name()]
     while (this.take(',')) of.push(this.name())
     if (!this.take(')')) throw this.refuse('a bracket is not closed')
-    const [least, most] = NAMES[op as LeafSignal['op']]
+    const [least, most] = NAMES[op]
     if (of.length > most) throw this.refuse(`${op}(…) takes ${most === least ? 'one name' : 'one name or two'}`)
-    return { op: op as LeafSignal['op'], of }
+    return { op, of }
   }
 
   private name(): string {

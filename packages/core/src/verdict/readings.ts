@@ -2,7 +2,6 @@ import { adaptiveSweep } from '../analysis/adaptiveGrid.js'
 import { interpolate } from '../analysis/interpolate.js'
 import type { Mna } from '../analysis/mna.js'
 import { operatingPoint } from '../analysis/operatingPoint.js'
-import { operatingReport } from '../analysis/operatingReport.js'
 import { maybeTransfer, polesAndZeros } from '../analysis/poles.js'
 import { AcAnalysis } from '../analysis/signalAnalysis.js'
 import { bindSignals, readOutput, real } from '../analysis/signals.js'
@@ -13,7 +12,6 @@ import { acMeasures } from '../measure/acMeasures.js'
 import { stepMeasures } from '../measure/stepMeasures.js'
 import { complex } from '../numeric/complex.js'
 import { leastBetween } from '../numeric/goldenSection.js'
-import { isLeaf, type LeafSignal, type Signal } from '../quantity/signal.js'
 import { measureOf } from '../specification/requirements/measures.js'
 import type { ReadAs, ValueReading, Taken } from '../specification/requirements/value.js'
 
@@ -72,26 +70,16 @@ export class Readings {
   }
 
   private atRest(text: string): Read {
-    const signal = readOutput(this.mna, text)
     // Refused by name where it is nothing of this circuit, and an impedance, which is none at rest.
-    const { signals } = bindSignals(this.mna, [signal], null)
-    const report = this.once('report', () => operatingReport(this.mna, this.point()))
-    const tables = { v: report.nodes, i: report.currents, p: report.powers }
-    const of = (table: Readonly<Record<string, number>>, name: string): number => {
-      const key = Object.keys(table).find((k) => k.toUpperCase() === name.toUpperCase())
-      return key === undefined ? 0 : table[key]
-    }
-    const leaf = ({ op, of: names }: LeafSignal): number => {
-      const [first, second] = names.map((name) => of(tables[op as keyof typeof tables], name))
-      return second === undefined ? first : first - second
-    }
-    const value = (s: Signal): number => {
-      if (isLeaf(s)) return leaf(s)
-      if (s.op === 'number') return s.value
-      const [a, b] = s.args.map(value)
-      return real[({ '+': 'add', '-': 'subtract', '*': 'multiply', '/': 'divide' } as const)[s.op]](a, b)
-    }
-    return { value: value(signal), unit: signals[0].unit, at: null, atUnit: null }
+    const { leaves, signals } = bindSignals(this.mna, [readOutput(this.mna, text)], null)
+    const { x, devices } = this.point()
+    const own = leaves.map((leaf) => {
+      if (leaf.device === undefined) return leaf.probe.reduce((sum, [column, g]) => sum + g * x[column], 0)
+      const { placed, state } = devices[leaf.device]
+      return placed.pinCurrent!.reduce((sum, [flow, sign]) => sum + sign * state.current[flow], 0)
+    })
+    const [signal] = signals
+    return { value: signal.combine(real, own), unit: signal.unit, at: null, atUnit: null }
   }
 
   private analysis(text: string) {

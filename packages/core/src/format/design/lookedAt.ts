@@ -4,7 +4,7 @@ import { GROUND_NAME } from '../../circuit/flatten.js'
 import { NetMap } from '../../circuit/NetMap.js'
 import { partKind } from '../../circuit/parts/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
-import { isLeaf, parseSignal, type Signal, signalText } from '../../quantity/signal.js'
+import { leavesOf, parseSignal, type Signal, signalText, withLeaves } from '../../quantity/signal.js'
 import type { AskedRequirement } from '../../specification/requirements/index.js'
 import type { Design } from './Design.js'
 
@@ -13,17 +13,6 @@ type Naming = Pick<Design, 'study' | 'diagrams' | 'requirements'>
 
 /** Leaves of a signal that name nets, and those that name parts; an impedance is of nets or of a source. */
 const OF = { net: ['v', 'z'], part: ['i', 'p', 'z'] } as const
-
-function leaves(signal: Signal): Extract<Signal, { of: unknown }>[] {
-  if (isLeaf(signal)) return [signal]
-  return signal.op === 'number' ? [] : signal.args.flatMap(leaves)
-}
-
-function mapped(signal: Signal, name: (of: string, op: string) => string): Signal {
-  if (isLeaf(signal)) return { ...signal, of: signal.of.map((of) => name(of, signal.op)) }
-  if (signal.op === 'number') return signal
-  return { ...signal, args: [mapped(signal.args[0], name), mapped(signal.args[1], name)] }
-}
 
 /** null where a signal cannot be read: who asks for it is told. */
 function read(text: string): Signal | null {
@@ -40,8 +29,10 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
   const ops: readonly string[] = OF[what]
   const renamed = (text: string): string => {
     const signal = read(text)
-    const names = signal !== null && leaves(signal).some((l) => ops.includes(l.op) && l.of.includes(from))
-    return names ? signalText(mapped(signal, (of, op) => (of === from && ops.includes(op) ? to : of))) : text
+    const names = signal !== null && leavesOf(signal).some((l) => ops.includes(l.op) && l.of.includes(from))
+    if (!names) return text
+    const renamedOf = (of: readonly string[]) => of.map((name) => (name === from ? to : name))
+    return signalText(withLeaves(signal, (l) => (ops.includes(l.op) ? { ...l, of: renamedOf(l.of) } : l)))
   }
   const bare = (text: string): string =>
     what === 'net' && text.toLowerCase() === from.toLowerCase() ? to : renamed(text)
@@ -81,7 +72,7 @@ export function renamedBy(call: EditCall): { what: 'net' | 'part'; from: string;
  */
 export function withNetsNamed(circuit: Circuit, text: string): Circuit {
   const signal = read(text)
-  const names = signal ? leaves(signal).flatMap((l) => (OF.net.some((op) => op === l.op) ? l.of : [])) : []
+  const names = signal ? leavesOf(signal).flatMap((l) => (OF.net.some((op) => op === l.op) ? l.of : [])) : []
   return names.reduce((now, name) => {
     if (name === GROUND_NAME || now.labels.some((l) => l.name === name)) return now
     const [at] = NetMap.of(now).pinsOf(name)
