@@ -265,7 +265,35 @@ export {
 } from './measure/places.js'
 export { readRequirements } from './format/design/readRequirements.js'
 export { type ProjectFile, projectFile, readProjectFile } from './format/projectFile.js'
-export { DEFAULT_DIAGRAMS, type Diagram, diagramsOf, drawnSignals, outputOf } from './format/design/diagrams.js'
+export {
+  DEFAULT_DIAGRAMS,
+  type Diagram,
+  type DiagramAxis,
+  diagramsOf,
+  drawnRange,
+  drawnSignals,
+  FREQUENCY_VIEWS,
+  MOST_SIGNALS,
+  outputOf,
+  signalsOf,
+  TIME_VIEWS,
+  withDiagramSignals,
+} from './format/design/diagrams.js'
+export { type Drive, drivenLabel, withCursorAt, withDriven } from './format/design/driven.js'
+export {
+  type Course,
+  type CourseMeasures,
+  courseMeasures,
+  type CourseSpectrum,
+  courseSpectrum,
+  courseAt,
+  lagBetween,
+} from './measure/course.js'
+export { type CurvePoint, type CurveRange, type CurveView, SignalCurve } from './measure/signalCurve.js'
+export { type TestSignal, testSignals } from './circuit/waveforms/testSignals.js'
+export { signalNames } from './circuit/signalNames.js'
+export { type Completion, signalCompletions, type SignalNames } from './quantity/signalCompletion.js'
+export { SIGNAL_FUNCTIONS } from './quantity/signalFunctions.js'
 export { type LocatedJson, parseJson } from './format/jsonText.js'
 export {
   type AnalysisCard,

@@ -42,6 +42,7 @@ export function frequenciesWhere(h: TransferFunction, view: View, value: number,
 export const SNAPS = [
   { id: 'peak', name: 'peak', says: 'the next maximum of the magnitude' },
   { id: 'dip', name: 'dip', says: 'the next minimum of the magnitude' },
+  { id: 'turn', name: 'ripple', says: 'the next maximum or minimum' },
   { id: 'half-power', name: '−3 dB', says: 'where the magnitude has lost 10·log₁₀(2) dB against its highest' },
   { id: 'unity', name: '0 dB', says: 'where output and input are equal' },
   { id: 'phase', name: '45°', says: 'where the phase is a multiple of 45°' },
@@ -59,9 +60,9 @@ const MOST_TURNS = 200
 export function snapsOf(h: TransferFunction, snap: Snap, from: number, to: number): number[] {
   const inside = (f: number) => f >= from && f <= to
   const found = extrema(h)
-  if (snap === 'peak' || snap === 'dip') {
-    const kind = snap === 'peak' ? 'maximum' : 'minimum'
-    return found.filter((e) => e.kind === kind).flatMap((e) => (inside(e.omega / TAU) ? [e.omega / TAU] : []))
+  if (snap === 'peak' || snap === 'dip' || snap === 'turn') {
+    const kinds = { peak: ['maximum'], dip: ['minimum'], turn: ['maximum', 'minimum'] }[snap]
+    return found.filter((e) => kinds.includes(e.kind)).flatMap((e) => (inside(e.omega / TAU) ? [e.omega / TAU] : []))
   }
   if (snap === 'half-power') {
     const peak = Math.max(...found.map((e) => e.db))

@@ -16,27 +16,42 @@ export interface Handle {
 
 /**
  * A diagram with a cursor that follows pointer or arrow keys, and edges that can be dragged. Ctrl+wheel or pinch zooms
- * along x, Shift+drag pans, a double click shows everything again.
+ * along x, a stretch that is drawn out is seen alone, Shift+drag pans, a double click shows everything again.
  */
 const {
   plot,
   palette,
   handles = [],
+  ranged = false,
   description,
 } = defineProps<{
   plot: Plot
   palette: Palette
   handles?: readonly Handle[]
+  /** A stretch along x can be drawn out, to be seen alone. */
+  ranged?: boolean
   /** What is seen, for those who do not see it. */
   description: string
 }>()
-const emit = defineEmits<{ cursor: [x: number]; drag: [id: string, value: number]; dropped: [id: string] }>()
+const emit = defineEmits<{
+  cursor: [x: number]
+  drag: [id: string, value: number]
+  dropped: [id: string]
+  range: [from: number, to: number]
+  /** Everything is to be seen again. */
+  all: []
+}>()
 
 const canvas = ref<HTMLCanvasElement | null>(null)
 let chart: PlotChart | null = null
 const dragging = shallowRef<Handle | null>(null)
 
+/** The stretch that is being drawn out, px. */
+const stretch = shallowRef<{ from: number; to: number } | null>(null)
+
 const GRASP_PX = 7
+/** px from which on a stretch is meant. */
+const LEAST_STRETCH = 10
 const KEY_STEP = 0.01
 
 onMounted(() => {
@@ -72,10 +87,18 @@ function handleAt(px: number, py: number): Handle | null {
 function down(event: PointerEvent) {
   const { px, py } = place(event)
   const handle = handleAt(px, py)
-  if (!handle || event.shiftKey) return
-  dragging.value = handle
+  if (event.shiftKey || event.button !== 0) return
+  if (handle) {
+    dragging.value = handle
+    event.preventDefault()
+  } else if (ranged && chart && isInside(px, py) && !plot.square) stretch.value = { from: px, to: px }
+  else return
   canvas.value!.setPointerCapture(event.pointerId)
-  event.preventDefault()
+}
+
+function isInside(px: number, py: number): boolean {
+  const { left, right, top, bottom } = chart!.area
+  return px >= left && px <= right && py >= top && py <= bottom
 }
 
 function move(event: PointerEvent) {
@@ -87,12 +110,21 @@ function move(event: PointerEvent) {
     if (Number.isFinite(value)) emit('drag', handle.id, value)
     return
   }
+  if (stretch.value) {
+    const { left, right } = chart.area
+    stretch.value = { ...stretch.value, to: Math.min(right, Math.max(left, px)) }
+  }
   const over = handleAt(px, py)
   canvas.value!.style.cursor = over ? (over.axis === 'x' ? 'ew-resize' : 'ns-resize') : 'crosshair'
   if (px >= chart.area.left && px <= chart.area.right) emit('cursor', chart.x.value(px))
 }
 
 function up() {
+  if (stretch.value && chart) {
+    const [from, to] = [stretch.value.from, stretch.value.to].sort((a, b) => a - b) as [number, number]
+    stretch.value = null
+    if (to - from >= LEAST_STRETCH) emit('range', chart.x.value(from), chart.x.value(to))
+  }
   if (!dragging.value) return
   emit('dropped', dragging.value.id)
   dragging.value = null
@@ -108,7 +140,15 @@ function key(event: KeyboardEvent) {
   event.preventDefault()
 }
 
-const showAll = () => chart?.showAll()
+function showAll() {
+  chart?.showAll()
+  emit('all')
+}
+
+function cancel() {
+  stretch.value = null
+  up()
+}
 </script>
 
 <template>
@@ -121,9 +161,15 @@ const showAll = () => chart?.showAll()
       @pointerdown="down"
       @pointermove="move"
       @pointerup="up"
-      @pointercancel="up"
+      @pointercancel="cancel"
+      @keydown.escape="stretch = null"
       @dblclick="showAll"
       @keydown="key"
+    />
+    <div
+      v-if="stretch"
+      class="stretch"
+      :style="{ left: `${Math.min(stretch.from, stretch.to)}px`, width: `${Math.abs(stretch.to - stretch.from)}px` }"
     />
   </div>
 </template>
@@ -137,5 +183,16 @@ const showAll = () => chart?.showAll()
 
 canvas {
   touch-action: pan-y;
+}
+
+.stretch {
+  position: absolute;
+  top: 12px;
+  bottom: 42px;
+  border: solid var(--accent);
+  border-width: 0 1px;
+  background: var(--accent);
+  opacity: 0.18;
+  pointer-events: none;
 }
 </style>

@@ -1,6 +1,6 @@
 import { Chart, type Plugin, Scale } from 'chart.js'
 import zoom from 'chartjs-plugin-zoom'
-import { type Area, type Axis, pannedAxis, ruler, type Ruler, zoomedAxis } from './frame'
+import { type Area, type Axis, pannedAxis, ruler, type Ruler, squared, zoomedAxis } from './frame'
 import { MARGINS, Painter, type Type } from './paint'
 import type { Palette } from './palette'
 import type { Plot } from './plot'
@@ -39,6 +39,15 @@ const states = new WeakMap<Chart, State>()
 const xOf = ({ plot, zoomed }: State): Axis =>
   zoomed && zoomed.log === plot.x.log ? { ...plot.x, min: zoomed.min, max: zoomed.max } : plot.x
 
+/** Both axes as they are seen. */
+function axesOf(state: State, area: Area): { x: Axis; y: Axis } {
+  const axes = { x: xOf(state), y: state.plot.y }
+  return state.plot.square ? squared(axes.x, axes.y, area) : axes
+}
+
+/** px kept at the right. */
+const rightOf = ({ right, wide }: Plot): number => (right || wide ? MARGINS.rightAxis : MARGINS.right)
+
 /** A scale of fixed size that asks the plot where values lie. */
 class PlotScale extends Scale {
   static readonly id = 'plot'
@@ -69,7 +78,8 @@ class PlotScale extends Scale {
   private ruler(): Ruler {
     const state = states.get(this.chart)!
     const { left, right, top, bottom } = this.chart.chartArea
-    return this.isHorizontal() ? ruler(xOf(state), left, right) : ruler(state.plot.y, bottom, top)
+    const { x, y } = axesOf(state, this.chart.chartArea)
+    return this.isHorizontal() ? ruler(x, left, right) : ruler(y, bottom, top)
   }
 }
 
@@ -77,7 +87,9 @@ const painting: Plugin = {
   id: 'plot',
   afterDraw(chart) {
     const state = states.get(chart)
-    if (state) new Painter(chart.ctx, state.palette, TYPE).draw({ ...state.plot, x: xOf(state) }, chart.chartArea)
+    if (!state) return
+    const seen = { ...state.plot, ...axesOf(state, chart.chartArea) }
+    new Painter(chart.ctx, state.palette, TYPE).draw(seen, chart.chartArea)
   },
 }
 
@@ -127,7 +139,7 @@ export function plotChart(canvas: HTMLCanvasElement, plot: Plot, palette: Palett
       responsive: true,
       maintainAspectRatio: false,
       events: [],
-      layout: { autoPadding: false, padding: { right: MARGINS.right, top: MARGINS.top } },
+      layout: { autoPadding: false, padding: { right: rightOf(plot), top: MARGINS.top } },
       scales: { x: { type: 'plot', axis: 'x', position: 'bottom' }, y: { type: 'plot', axis: 'y', position: 'left' } },
       plugins: {
         zoom: {
@@ -139,18 +151,22 @@ export function plotChart(canvas: HTMLCanvasElement, plot: Plot, palette: Palett
   })
   return {
     show(next, colors) {
+      const room = rightOf(next)
+      const isSame = room === rightOf(state.plot)
       state.plot = next
       state.palette = colors
-      chart.draw()
+      if (isSame) return chart.draw()
+      chart.options.layout!.padding = { right: room, top: MARGINS.top }
+      chart.update('none')
     },
     get area() {
       return chart.chartArea
     },
     get x() {
-      return ruler(xOf(state), chart.chartArea.left, chart.chartArea.right)
+      return ruler(axesOf(state, chart.chartArea).x, chart.chartArea.left, chart.chartArea.right)
     },
     get y() {
-      return ruler(state.plot.y, chart.chartArea.bottom, chart.chartArea.top)
+      return ruler(axesOf(state, chart.chartArea).y, chart.chartArea.bottom, chart.chartArea.top)
     },
     showAll() {
       state.zoomed = null

@@ -41,18 +41,31 @@ export function ruler(axis: Axis, from: number, to: number): Ruler {
   }
 }
 
-/** An area with the rulers of its two sides. */
+/** An area with the rulers of its sides. */
 export interface Frame {
   readonly area: Area
   readonly x: Ruler
   readonly y: Ruler
+  /** Of the axis at the right. */
+  readonly right?: Ruler
 }
 
-export const frame = (area: Area, x: Axis, y: Axis): Frame => ({
+export const frame = (area: Area, x: Axis, y: Axis, right?: Axis | null): Frame => ({
   area,
   x: ruler(x, area.left, area.right),
   y: ruler(y, area.bottom, area.top),
+  ...(right && { right: ruler(right, area.bottom, area.top) }),
 })
+
+/** Two even axes of which one spans more, so that a step is equally long along both. */
+export function squared(x: Axis, y: Axis, { left, right, top, bottom }: Area): { x: Axis; y: Axis } {
+  const step = Math.max((x.max - x.min) / (right - left || 1), (y.max - y.min) / (bottom - top || 1))
+  const widened = (axis: Axis, px: number): Axis => {
+    const [middle, half] = [(axis.min + axis.max) / 2, (step * px) / 2]
+    return { ...axis, min: middle - half, max: middle + half }
+  }
+  return { x: widened(x, right - left), y: widened(y, bottom - top) }
+}
 
 /** An axis zoomed around a place, by a factor above 1 to see less of it; never beyond what it spans. */
 export function zoomedAxis(full: Axis, now: Axis, around: number, factor: number): Axis {

@@ -12,7 +12,7 @@ export interface Type {
 }
 
 /** Px for the numbers and titles beside a diagram. */
-export const MARGINS = { left: 68, bottom: 42, top: 12, right: 14 } as const
+export const MARGINS = { left: 68, bottom: 42, top: 12, right: 14, rightAxis: 66 } as const
 
 /** Least px between two numbers along an axis. */
 const X_PITCH = 74
@@ -34,7 +34,7 @@ export class Painter {
 
   /** The whole diagram inside an area that leaves room for its axes. */
   draw(plot: Plot, area: Area): void {
-    const whole = frame(area, plot.x, plot.y)
+    const whole = frame(area, plot.x, plot.y, plot.right)
     this.grid(whole)
     this.clipped(area, () => {
       for (const mark of plot.marks) if (mark.kind === 'area') this.mark(mark, whole)
@@ -61,7 +61,7 @@ export class Painter {
     ctx.restore()
   }
 
-  private grid({ area, x, y }: Frame): void {
+  private grid({ area, x, y, right }: Frame): void {
     const { ctx, palette, type } = this
     const [xs, ys] = [
       ticksOf(x.axis, Math.max(2, Math.floor((area.right - area.left) / X_PITCH))),
@@ -77,6 +77,7 @@ export class Painter {
     ctx.strokeStyle = palette.line
     ctx.beginPath()
     this.upright(crisp(area.left), area)
+    if (right) this.upright(crisp(area.right), area)
     this.level(crisp(area.bottom), area)
     ctx.stroke()
     ctx.fillStyle = palette.soft
@@ -88,10 +89,24 @@ export class Painter {
     ctx.textAlign = 'right'
     ctx.textBaseline = 'middle'
     for (const t of ys) ctx.fillText(tickText(t, y.axis.prefixes ?? true), area.left - 7, y.place(t))
-    ctx.translate(area.left - MARGINS.left + 10, (area.top + area.bottom) / 2)
+    this.upwards(y.axis.title, area.left - MARGINS.left + 10, area)
+    if (right) {
+      ctx.textAlign = 'left'
+      for (const t of ticksOf(right.axis, Math.max(2, Math.floor((area.bottom - area.top) / Y_PITCH))))
+        ctx.fillText(tickText(t, right.axis.prefixes ?? true), area.right + 7, right.place(t))
+      this.upwards(right.axis.title, area.right + MARGINS.rightAxis - 10, area)
+    }
+    ctx.restore()
+  }
+
+  /** A title along an upright axis. */
+  private upwards(text: string, px: number, { top, bottom }: Area): void {
+    const { ctx } = this
+    ctx.save()
+    ctx.translate(px, (top + bottom) / 2)
     ctx.rotate(-Math.PI / 2)
     ctx.textAlign = 'center'
-    ctx.fillText(y.axis.title, 0, 0)
+    ctx.fillText(text, 0, 0)
     ctx.restore()
   }
 
@@ -105,31 +120,43 @@ export class Painter {
     this.ctx.lineTo(right, px)
   }
 
-  private curve({ x, y, color, dash = [] }: PlotCurve, { area, x: across, y: up }: Frame): void {
+  private curve({ x, y, color, dash = [], right, path, points }: PlotCurve, on: Frame): void {
     const { ctx, palette } = this
-    const [first, last] = visible(x, across.axis.min, across.axis.max)
+    const { area, x: across } = on
+    const up = right && on.right ? on.right : on.y
+    const [first, last] = path ? [0, x.length - 1] : visible(x, across.axis.min, across.axis.max)
     ctx.save()
     ctx.strokeStyle = palette.curves[color % palette.curves.length]!
     ctx.lineWidth = 2
     ctx.lineJoin = 'round'
     ctx.setLineDash([...dash])
     ctx.beginPath()
-    if (last - first > CROWDED * (area.right - area.left)) columns(ctx, x, y, first, last, across.place, up.place)
+    if (!path && last - first > CROWDED * (area.right - area.left))
+      columns(ctx, x, y, first, last, across.place, up.place)
     else line(ctx, x, y, first, last, across.place, up.place)
     ctx.stroke()
+    if (points) {
+      ctx.fillStyle = ctx.strokeStyle
+      for (let k = first; k <= last; k++) {
+        const py = up.place(y[k]!)
+        if (Number.isFinite(py)) ctx.fillRect(across.place(x[k]!) - 2.5, py - 2.5, 5, 5)
+      }
+    }
     ctx.restore()
   }
 
   /** Each curve's name at its end, so that colour is not needed to tell them apart. */
-  private names(curves: readonly PlotCurve[], { area, x: across, y: up }: Frame): void {
+  private names(curves: readonly PlotCurve[], on: Frame): void {
     const { ctx, palette, type } = this
+    const { area, x: across } = on
     const taken: number[] = []
     ctx.save()
     this.font(type.size, 600)
     ctx.textAlign = 'right'
     ctx.textBaseline = 'bottom'
-    for (const { label, x, y, color } of curves) {
-      const end = endOf(x, y, across.axis, up.axis)
+    for (const { label, x, y, color, right, path } of curves) {
+      const up = right && on.right ? on.right : on.y
+      const end = path ? insideOf(x, y, across.axis, up.axis) : endOf(x, y, across.axis, up.axis)
       if (!label || end < 0) continue
       const [px, py] = [across.place(x[end]!), up.place(y[end]!)]
       let at = Math.min(area.bottom - 4, Math.max(area.top + 18, py - 5))
@@ -154,7 +181,8 @@ export class Painter {
 
   private color(ink: Ink): string {
     const { palette } = this
-    return { soft: palette.soft, ink: palette.ink, mask: palette.maskEdge, first: palette.curves[0]! }[ink]
+    const { soft, ink: dark, maskEdge: mask, missed, curves } = palette
+    return { soft, ink: dark, mask, missed, first: curves[0]! }[ink]
   }
 
   private mark(mark: Mark, on: Frame): void {
@@ -186,7 +214,7 @@ export class Painter {
         ctx.fillText(mark.text, Math.max(x0, on.area.left + 4), y0 - 3)
       }
     } else if (mark.kind === 'point') {
-      const [x, y] = place(mark.at, on)
+      const [x, y] = place(mark.at, mark.right && on.right ? { ...on, y: on.right } : on)
       ctx.fillStyle = palette.paper
       ctx.strokeStyle = palette.curves[0]!
       ctx.lineWidth = 2
@@ -194,9 +222,31 @@ export class Painter {
       ctx.arc(x, y, 4.5, 0, 2 * Math.PI)
       ctx.fill()
       ctx.stroke()
+    } else if (mark.kind === 'run') {
+      ctx.strokeStyle = this.color(mark.ink)
+      ctx.lineWidth = 4
+      ctx.beginPath()
+      line(ctx, mark.x, mark.y, 0, mark.x.length - 1, on.x.place, on.y.place)
+      ctx.stroke()
     } else if (mark.kind === 'flag') this.flag(mark, on)
-    else this.text(mark, on)
+    else if (mark.kind === 'text') this.text(mark, on)
+    else this.root(mark.kind, place(mark.at, on))
     ctx.restore()
+  }
+
+  /** A cross for a pole, a ring for a zero: common practice, no source. */
+  private root(kind: 'pole' | 'zero', [px, py]: readonly [number, number]): void {
+    const { ctx, palette } = this
+    ctx.strokeStyle = palette.curves[kind === 'pole' ? 0 : 1]!
+    ctx.lineWidth = 2
+    ctx.beginPath()
+    if (kind === 'zero') ctx.arc(px, py, 5, 0, 2 * Math.PI)
+    else
+      for (const sign of [-1, 1]) {
+        ctx.moveTo(px - 5, py - sign * 5)
+        ctx.lineTo(px + 5, py + sign * 5)
+      }
+    ctx.stroke()
   }
 
   private flag({ x, name }: Extract<Mark, { kind: 'flag' }>, { area, x: across }: Frame): void {
@@ -322,7 +372,9 @@ function line(pen: Pen, x: Float64Array, y: Float64Array, first: number, last: n
   let isDown = false
   for (let k = first; k <= last; k++) {
     const py = up(y[k]!)
-    if (!Number.isFinite(py)) continue
+    // Where a way has no place it begins anew; where a curve has no value it goes on.
+    if (Number.isNaN(x[k]!)) isDown = false
+    if (Number.isNaN(x[k]!) || !Number.isFinite(py)) continue
     if (isDown) pen.lineTo(across(x[k]!), py)
     else pen.moveTo(across(x[k]!), py)
     isDown = true
@@ -365,6 +417,13 @@ export function columns(
 function endOf(x: Float64Array, y: Float64Array, across: Axis, up: Axis): number {
   for (let k = Math.min(x.length, lowerBound(x, across.max) + 1) - 1; k >= 0 && x[k]! >= across.min; k--)
     if (x[k]! <= across.max && y[k]! >= up.min && y[k]! <= up.max) return k
+  return -1
+}
+
+/** The last point of a path that lies inside both axes; −1 where none does. */
+function insideOf(x: Float64Array, y: Float64Array, across: Axis, up: Axis): number {
+  for (let k = x.length - 1; k >= 0; k--)
+    if (x[k]! >= across.min && x[k]! <= across.max && y[k]! >= up.min && y[k]! <= up.max) return k
   return -1
 }
 

@@ -1,6 +1,6 @@
 import type { Axis } from './frame'
 
-/** A curve as a diagram draws it: arrays of equal length, x ascending. What is not finite is passed by. */
+/** A curve as a diagram draws it: arrays of equal length, x ascending but along a path. What is not finite is passed by. */
 export interface PlotCurve {
   readonly label: string
   readonly x: Float64Array
@@ -8,10 +8,16 @@ export interface PlotCurve {
   /** Index into the palette's curves. */
   readonly color: number
   readonly dash?: readonly number[]
+  /** Its values stand along the axis at the right. */
+  readonly right?: boolean
+  /** A way through the plane: x goes to and fro. */
+  readonly path?: boolean
+  /** The points that were computed are marked. */
+  readonly points?: boolean
 }
 
 /** Colours by what they are for; the palette of the appearance says which. */
-export type Ink = 'soft' | 'ink' | 'mask' | 'first'
+export type Ink = 'soft' | 'ink' | 'mask' | 'first' | 'missed'
 
 /** A place, in the units of both axes; NaN for where the axis begins, ±∞ for its ends. */
 export type Place = readonly [x: number, y: number]
@@ -35,7 +41,10 @@ export type Mark =
       /** Stands above its beginning. */
       readonly text?: string
     }
-  | { readonly kind: 'point'; readonly at: Place }
+  | { readonly kind: 'point'; readonly at: Place; readonly right?: boolean }
+  /** A stretch of a curve, drawn over it. */
+  | { readonly kind: 'run'; readonly x: Float64Array; readonly y: Float64Array; readonly ink: Ink }
+  | { readonly kind: 'pole' | 'zero'; readonly at: Place }
   /** A line across the diagram at a place along x, with its name on a flag at the lower end. */
   | { readonly kind: 'flag'; readonly x: number; readonly name: string }
   | {
@@ -58,6 +67,12 @@ export interface Lens {
 export interface Plot {
   readonly x: Axis
   readonly y: Axis
+  /** A second axis, at the right. */
+  readonly right?: Axis | null
+  /** Room is kept for an axis at the right: another diagram of the column has one. */
+  readonly wide?: boolean
+  /** A step along x is as long as one along y. */
+  readonly square?: boolean
   readonly curves: readonly PlotCurve[]
   readonly marks: readonly Mark[]
   readonly lens?: Lens | null

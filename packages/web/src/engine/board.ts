@@ -1,4 +1,4 @@
-import { type Design, diagramsOf, drawnSignals, type Failure } from '@voskel/core'
+import { type Design, diagramsOf, drawnRange, drawnSignals, type Failure } from '@voskel/core'
 import { Asking } from './asking'
 import { sameKey, type Topic } from './Job'
 import { type CircuitAnswer, circuitTopic } from './jobs/circuit'
@@ -124,8 +124,9 @@ export class Board {
     this.asking = true
     const diagrams = diagramsOf(question)
     for (const piece of PIECES) {
-      const signals = piece === 'frequency' || piece === 'time' ? drawnSignals(diagrams, piece) : []
-      this.askings[piece].ask({ ...question, signals })
+      const over = piece === 'frequency' || piece === 'time' ? piece : null
+      const signals = over ? drawnSignals(diagrams, over) : []
+      this.askings[piece].ask({ ...question, signals, wanted: over && drawnRange(diagrams, over) })
     }
     this.asking = false
     this.heard()

@@ -1,8 +1,10 @@
 import { evaluate, groupDelay, magnitudeDb, phase, type TransferFunction } from '@voskel/core'
 
-/** A curve over frequency: Hz, dB, degrees, s. Decibel, phase and delay are its views. */
+/** A curve over frequency: Hz, dB, degrees, s, and its own unit. Decibel, phase and delay are its views. */
 export interface FrequencyCurve {
   readonly frequency: Float64Array
+  readonly re: Float64Array
+  readonly im: Float64Array
   readonly db: Float64Array
   /** Unwrapped. */
   readonly phase: Float64Array
@@ -29,6 +31,7 @@ export interface ReadOut {
   readonly phase: number
   readonly delay: number
   readonly gain: number
+  readonly re: number
 }
 
 /** The value of a curve at one frequency, by straight lines in log f: the curve's points are dense enough for them. */
@@ -43,7 +46,7 @@ export function readCurve(curve: FrequencyCurve, frequency: number): ReadOut {
   const share = Math.min(1, Math.max(0, Math.log(frequency / x[lo]!) / Math.log(x[hi]! / x[lo]!)))
   const at = (y: Float64Array) => y[lo]! + share * (y[hi]! - y[lo]!)
   const db = at(curve.db)
-  return { db, phase: at(curve.phase), delay: at(curve.delay), gain: 10 ** (db / 20) }
+  return { db, phase: at(curve.phase), delay: at(curve.delay), gain: 10 ** (db / 20), re: at(curve.re) }
 }
 
 /** The circuit's own value at one frequency, for a read-out. */
@@ -55,5 +58,6 @@ export function readOut(transfer: TransferFunction, frequency: number): ReadOut 
     phase: (phase(transfer, omega) * 180) / Math.PI,
     delay: groupDelay(transfer, omega),
     gain: Math.hypot(value.re, value.im),
+    re: value.re,
   }
 }

@@ -15,6 +15,10 @@ import {
   parseSignal,
   polesAndZeros,
   referenceLevel,
+  type CurveRange,
+  type Signal,
+  SignalCurve,
+  signalText,
   smallSignal,
   type TransferFunction,
   VoskelError,
@@ -109,6 +113,20 @@ export class Study {
       lenient: true,
     })
   })
+
+  private readonly curves = new Map<string, SignalCurve>()
+
+  /** One of the circuit's signals, to be asked anywhere; kept, since cursors ask again and again. */
+  curve(signal: Signal, range: Omit<CurveRange, 'input'>): SignalCurve {
+    const name = JSON.stringify([signalText(signal), range.from, range.to])
+    let curve = this.curves.get(name)
+    if (!curve) {
+      const asked = { ...range, ...(this.input && { input: this.input }) }
+      curve = new SignalCurve(this.equations()!.linear, signal, asked)
+      this.curves.set(name, curve)
+    }
+    return curve
+  }
 
   /** A piece, or null where it cannot be had: for those that are the better for it and do without. */
   maybe<T>(piece: () => T): T | null {

@@ -4,30 +4,41 @@ import {
   type Cursor,
   type Diagram,
   diagramsOf,
-  formatQuantity,
-  NetMap,
+  drawnRange,
+  drawnSignals,
+  type Drive,
+  drivenLabel,
+  nearestOf,
+  nextOf,
   outputOf,
-  partKind,
+  signalNames,
   type ValueRequirement,
   VoskelError,
-  withCircuitEdit,
+  withCursorAt,
   withCursors,
+  withDriven,
   withoutPromise,
   withPromise,
 } from '@voskel/core'
-import { ElMessage, ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
-import { computed, defineAsyncComponent } from 'vue'
+import { ElMessage, ElRadioButton, ElRadioGroup } from 'element-plus'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import XyDiagram, { type Handle } from '../diagram/XyDiagram.vue'
+import { lanes } from '../engine/lanes'
+import { placesTopic, type Sought } from '../engine/jobs/reading'
 import { useDesignStore } from '../stores/design'
 import { usePalette } from '../stores/palette'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
+import DiagramCaption from './DiagramCaption.vue'
 import type { Computed, Over } from './instrument/Over'
 import { overFrequency } from './instrument/overFrequency'
 import { overTime } from './instrument/overTime'
-import { type Cell, cellsAt, cursorMarks, reachOf } from './instrument/reading'
+import { cellsAt, cursorMarks, idealPlaces, othersAt, reachOf, shownAt } from './instrument/reading'
+import { isPlane } from './instrument/planeIds'
 import { scaledMarks } from './instrument/scales'
+import { useReadings } from './instrument/useReadings'
+import RangeFields from './RangeFields.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
 
@@ -41,6 +52,7 @@ const router = useRouter()
 
 /** Fetched when it is first opened. */
 const ReadPanel = defineAsyncComponent(() => import('./ReadPanel.vue'))
+const SourceFields = defineAsyncComponent(() => import('./SourceFields.vue'))
 
 const sides: Record<Diagram['over'], Over> = { frequency: overFrequency, time: overTime }
 const side = computed(() => sides[props.over])
@@ -49,6 +61,8 @@ const diagrams = computed(() => (design.document ? diagramsOf(design.document) :
 const own = computed(() =>
   diagrams.value.flatMap((diagram, index) => (diagram.over === props.over ? [{ diagram, index }] : [])),
 )
+/** What is to be seen, where the diagrams say it: Hz or s. */
+const wanted = computed(() => drawnRange(diagrams.value, props.over))
 
 const known = computed<Computed>(() => ({
   spec: results.shown.question && askedSpec(results.shown.question),
@@ -58,41 +72,88 @@ const known = computed<Computed>(() => ({
   roots: results.roots,
   frequency: results.frequency,
   time: results.time,
-  range: results.range ?? { from: 1, to: 1e6 },
-  window: results.window ?? 1,
+  range: drawnRange(diagrams.value, 'frequency') ?? results.range ?? { from: 1, to: 1e6 },
+  window: drawnRange(diagrams.value, 'time')?.to ?? results.window ?? 1,
+  begin: drawnRange(diagrams.value, 'time')?.from ?? 0,
 }))
 
 const plots = computed(() =>
   own.value.map(({ diagram, index }) => ({ index, diagram, plot: side.value.plot(diagram, known.value) })),
 )
+const isWide = computed(() => plots.value.some(({ plot }) => plot.right))
 const cursor = computed(() => (view.cursor?.unit === side.value.unit ? view.cursor.at : null))
 const cursors = computed(() => design.document?.cursors ?? [])
 const ownCursors = computed(() => cursors.value.filter((c) => c.over === props.over))
-const VIEWS: Record<Diagram['view'], Cell['id']> = { db: 'db', phase: 'phase', delay: 'delay', value: 'value' }
+const drawn = computed(() => drawnSignals(diagrams.value, props.over))
+
+/** Cursors over frequency are read to the last digit, on every curve. */
+const exact = useReadings(
+  computed(() =>
+    props.over === 'frequency' && results.circuit
+      ? { signals: drawn.value, cursors: ownCursors.value, range: drawnRange(diagrams.value, 'frequency') }
+      : null,
+  ),
+)
+
 /** The cursors alone move without the curves being worked out anew. */
 const shown = computed(() =>
   plots.value.map((p) => {
-    const cells = (at: number) => cellsAt(props.over, known.value, at)
-    const scales = side.value.scales(p.diagram, known.value)
-    const marks = scaledMarks(cursorMarks(ownCursors.value, cells, VIEWS[p.diagram.view]), scales)
+    const { diagram } = p
+    if (isPlane(diagram.view) || diagram.view === 'spectrum' || diagram.view === 'against')
+      return {
+        ...p,
+        scales: side.value.scales(diagram, known.value),
+        handles: [],
+        plot: { ...p.plot, wide: isWide.value },
+      }
+    const scales = side.value.scales(diagram, known.value)
+    const { right } = diagram
+    const onAxis = (axis: typeof right & object) => (c: Cursor) =>
+      props.over === 'time'
+        ? axis.signals.includes(c.on ?? known.value.output)
+          ? cellsAt('time', known.value, c.at, { signal: c.on })[0]?.value
+          : undefined
+        : shownAt(axis, known.value, c, exact.value)
+    const marks = [
+      ...cursorMarks(ownCursors.value, onAxis(diagram)),
+      ...(right ? cursorMarks(ownCursors.value, onAxis(right), true) : []),
+    ]
     const at = cursor.value === null ? null : scales.x(cursor.value)
     const handles = ownCursors.value.map(({ name, at }): Handle => ({ id: name, axis: 'x', at: scales.x(at) }))
-    return { ...p, scales, handles, plot: { ...p.plot, cursor: at, marks: [...p.plot.marks, ...marks] } }
+    const plot = { ...p.plot, cursor: at, wide: isWide.value, marks: [...p.plot.marks, ...scaledMarks(marks, scales)] }
+    return { ...p, scales, handles, plot }
   }),
 )
 
-function setCursors(label: string, next: readonly Cursor[], group?: string) {
-  if (design.document) design.edit(label, withCursors(design.document, next), group)
+function setCursors(label: string, next: readonly Cursor[]) {
+  if (design.document) design.edit(label, withCursors(design.document, next))
 }
 
-function dragCursor(name: string, to: number) {
+/** A cursor at another place, and what it drives with it. */
+function moveCursor(name: string, to: number, group?: string) {
+  if (!design.document) return
   const [from, until] = reachOf(props.over, known.value)
   const at = Math.min(until, Math.max(from, to))
-  const next = cursors.value.map((c) => (c.name === name ? { ...c, at } : c))
-  setCursors(`cursor ${name} moved`, next, `cursor ${name} ${drags}`)
+  design.edit(`cursor ${name} moved`, withCursorAt(design.document, name, at), group)
 }
-/** Each drag is one step. */
+/** Each drag is one step, and each row of arrow keys. */
 let drags = 0
+const dragCursor = (name: string, to: number) => moveCursor(name, to, `cursor ${name} ${drags}`)
+
+/** A cursor's place by what is sought on its curve; null where there is none in view. */
+async function seek(target: Cursor, sought: Sought): Promise<number | null> {
+  const document = design.document
+  if (!document) return null
+  let places: readonly number[] | null = null
+  if (results.circuit) {
+    const signal = target.on ?? known.value.output
+    const outcome = await lanes.trace.ask(placesTopic, { ...document, signal, sought, wanted: wanted.value })
+    if (outcome.kind === 'failed') throw new Error(`${outcome.failure.message} ${outcome.failure.remedy}`)
+    places = outcome.kind === 'done' ? outcome.answer : null
+  }
+  places ??= idealPlaces(known.value, sought)
+  return 'snap' in sought ? nextOf(places, target.at) : nearestOf(places, target.at)
+}
 
 const promises = computed(() =>
   (design.document?.requirements ?? []).filter((r): r is ValueRequirement => r.kind === 'value'),
@@ -100,36 +161,14 @@ const promises = computed(() =>
 function promise(asked: ValueRequirement) {
   if (design.document) design.edit(`${asked.id} promised`, withPromise(design.document, asked))
 }
-/** The source as a sine of a frequency, over time beside the output; all of it is one step. */
-function asSine(frequency: number) {
+/** The source as a sine or square of a cursor's frequency, over time beside the output; all of it is one step. */
+function drive({ name, at }: Cursor, shape: Drive['shape'], settled: boolean) {
   const { document, id } = design
-  const { circuit } = results.circuit ?? {}
-  if (!document || !circuit || !known.value.time) return
-  const { source } = known.value.time
-  const part = circuit.parts.find((p) => p.id.toUpperCase() === source.toUpperCase())
-  if (!part) return
-  const { waveform } = part
-  const amplitude = waveform?.kind === 'sine' ? waveform.amplitude : (part.values.acMagnitude ?? 0) || 1
-  const sine = {
-    kind: 'sine' as const,
-    offset: part.values.bias ?? 0,
-    amplitude,
-    frequency,
-    delay: 0,
-    damping: 0,
-    phase: 0,
-  }
-  const net = NetMap.of(circuit).netOf(part.id, 'plus')
+  if (!document || !known.value.time) return
+  const after = settled ? (results.roots?.step?.settlingTime ?? 0) : undefined
+  const drives: Drive = { source: known.value.time.source, shape, ...(after !== undefined && { after }) }
   try {
-    const next = withCircuitEdit(document, {
-      edit: 'set-properties',
-      args: { parts: [part.id], say: { waveform: sine } },
-    })
-    const input = net === null || partKind(part.kind).id !== 'voltage-source' ? [] : [`v(${net})`]
-    const shown = diagramsOf(next).map((d) =>
-      d.over === 'time' ? { ...d, signals: [...new Set([...d.signals, ...input])] } : d,
-    )
-    design.edit(`${part.id} a sine of ${formatQuantity(frequency, 'Hz')}`, { ...next, diagrams: shown })
+    design.edit(drivenLabel(at, drives), withDriven(document, name, drives))
     view.reads = { ...view.reads, time: true }
     void router.push({ name: 'design', params: { id, stage: 'time' } })
   } catch (error) {
@@ -144,66 +183,81 @@ function release(id: string) {
 const setCursor = (at: number) => (view.cursor = { unit: side.value.unit, at })
 
 const figures = computed(() => side.value.figures(known.value))
-const atCursor = computed(() => (cursor.value === null ? null : side.value.readOut(known.value, cursor.value)))
+const atCursor = computed(() => {
+  if (cursor.value === null) return null
+  const output = side.value.readOut(known.value, cursor.value)
+  const others = othersAt(props.over, known.value, cursor.value, drawn.value)
+  return output === null && others.length === 0 ? null : [output, ...others].filter(Boolean).join('; ')
+})
 /** Why a signal has no curve. */
 const missing = computed(() => {
   const { failures = {} } = (props.over === 'frequency' ? results.frequency : results.time) ?? {}
   return Object.entries(failures)
 })
+const names = computed(() => signalNames(results.circuit?.circuit ?? null))
 
-/** The diagram whose phase can be seen as delay. */
-const turned = computed(() => own.value.find(({ diagram }) => diagram.view === 'phase' || diagram.view === 'delay'))
-const level = computed(() => own.value.find(({ diagram }) => diagram.view === 'db'))
-const linear = computed(() => own.value.some(({ diagram }) => diagram.linear))
 /** The lens is a choice where it can be had. */
-const hasLens = computed(() => {
-  if (!level.value) return false
-  return side.value.plot({ ...level.value.diagram, lens: true }, known.value).lens !== null
-})
-const lensShown = computed(() => plots.value.some(({ plot }) => plot.lens))
+function lensOf(diagram: Diagram): { has: boolean; shown: boolean } {
+  if (diagram.view !== 'db') return { has: false, shown: false }
+  const isHad = side.value.plot({ ...diagram, lens: true }, known.value).lens
+  return { has: Boolean(isHad), shown: Boolean(side.value.plot(diagram, known.value).lens) }
+}
+const lenses = computed(() => new Map(own.value.map(({ diagram, index }) => [index, lensOf(diagram)])))
 
-function change(label: string, which: (d: Diagram, k: number) => boolean, next: Partial<Diagram>) {
+function change(
+  label: string,
+  which: (d: Diagram, k: number) => boolean,
+  next: (d: Diagram) => Diagram,
+  group?: string,
+) {
   if (!design.document) return
-  const list = diagrams.value.map((d, k) => (which(d, k) ? { ...d, ...next } : d))
-  design.edit(label, { ...design.document, diagrams: list })
+  const list = diagrams.value.map((d, k) => (which(d, k) ? next(d) : d))
+  design.edit(label, { ...design.document, diagrams: list }, group)
 }
 const isOwn = (d: Diagram) => d.over === props.over
-const turn = (to: 'phase' | 'delay') =>
-  change(to === 'phase' ? 'phase shown' : 'group delay shown', (_, k) => k === turned.value?.index, { view: to })
-/** What the magnitude, the phase and the frequency are read in. */
-const SCALES = [
-  { id: '', name: 'dB' },
-  { id: 'db-relative', name: 'dB over the highest' },
-  { id: 'factor', name: 'factor' },
-  { id: 'percent', name: '%' },
-] as const
-const setScale = (to: string) =>
-  change('scale of the magnitude', (d) => isOwn(d) && d.view === 'db', {
-    scale: SCALES.find((s) => s.id === to && s.id !== '')?.id as Diagram['scale'],
-  })
+const linear = computed(() => own.value.some(({ diagram }) => diagram.linear))
 const isAngular = computed(() => own.value.some(({ diagram }) => diagram.angular))
-const setAngular = (to: boolean) => change(to ? 'frequency in rad/s' : 'frequency in Hz', isOwn, { angular: to })
-const setRadians = (to: boolean) =>
-  change(to ? 'phase in radians' : 'phase in degrees', (d) => isOwn(d) && d.view === 'phase', { radians: to })
-const setLinear = (to: boolean) => change(to ? 'linear frequency' : 'logarithmic frequency', isOwn, { linear: to })
-const wrap = (to: boolean) => change('phase wrapped', (_, k) => k === turned.value?.index, { wrapped: to })
-const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.index, { lens: to })
+const setAngular = (to: boolean) =>
+  change(to ? 'frequency in rad/s' : 'frequency in Hz', isOwn, (d) => ({ ...d, angular: to }))
+const setLinear = (to: boolean) =>
+  change(to ? 'linear frequency' : 'logarithmic frequency', isOwn, (d) => ({ ...d, linear: to }))
+
+/** Everything over the same stretch, or as the circuit wants it. */
+function setRange(range: readonly [number, number] | null) {
+  change(range ? 'range' : 'everything in view', isOwn, (d) => {
+    const { x: _before, ...rest } = d
+    return range ? { ...rest, x: [range[0], range[1]] } : rest
+  })
+}
+const seen = computed(() => reachOf(props.over, known.value))
+/** A range as it is typed: ω where the axis is ω. */
+const toTyped = (v: number) => (isAngular.value ? 2 * Math.PI * v : v)
+const fromTyped = (v: number) => (isAngular.value ? v / (2 * Math.PI) : v)
+const typedRange = computed(() =>
+  wanted.value ? ([toTyped(wanted.value.from), toTyped(wanted.value.to)] as const) : null,
+)
+
+function addDiagram() {
+  const document = design.document
+  if (!document) return
+  const { x, angular, linear: isLinear } = own.value[0]?.diagram ?? {}
+  const common = { ...(x && { x }), ...(angular && { angular }), ...(isLinear && { linear: isLinear }) }
+  const next: Diagram = { over: props.over, view: 'value', signals: [known.value.output], ...common }
+  design.edit('diagram added', { ...document, diagrams: [...diagrams.value, next] })
+}
+function removeDiagram(index: number) {
+  if (design.document)
+    design.edit('diagram removed', { ...design.document, diagrams: diagrams.value.filter((_, k) => k !== index) })
+}
+/** Most diagrams below each other. */
+const MOST_DIAGRAMS = 8
+const isSourceOpen = ref(false)
 </script>
 
 <template>
   <section class="stage" :class="{ stale: results.stale }" :aria-label="side.name">
     <header class="tools">
       <span class="what">{{ side.title(known) }}</span>
-      <ElRadioGroup
-        v-if="turned"
-        :model-value="turned.diagram.view"
-        size="small"
-        aria-label="Lower diagram"
-        @change="(to) => turn(to as 'phase' | 'delay')"
-      >
-        <ElRadioButton value="phase">phase</ElRadioButton>
-        <ElRadioButton value="delay">group delay</ElRadioButton>
-      </ElRadioGroup>
       <ElRadioGroup
         v-if="over === 'frequency'"
         :model-value="linear"
@@ -215,15 +269,6 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
         <ElRadioButton :value="true">linear f</ElRadioButton>
       </ElRadioGroup>
       <select
-        v-if="level"
-        class="text-field"
-        aria-label="Magnitude in"
-        :value="level.diagram.scale ?? ''"
-        @change="setScale(($event.target as HTMLSelectElement).value)"
-      >
-        <option v-for="s in SCALES" :key="s.id" :value="s.id">{{ s.name }}</option>
-      </select>
-      <select
         v-if="over === 'frequency'"
         class="text-field"
         aria-label="Frequency in"
@@ -233,44 +278,45 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
         <option>Hz</option>
         <option>rad/s</option>
       </select>
-      <select
-        v-if="turned?.diagram.view === 'phase'"
-        class="text-field"
-        aria-label="Phase in"
-        :value="turned.diagram.radians ? 'rad' : '°'"
-        @change="setRadians(($event.target as HTMLSelectElement).value === 'rad')"
-      >
-        <option>°</option>
-        <option>rad</option>
-      </select>
-      <label v-if="turned?.diagram.view === 'phase'" class="switch"
-        ><ElSwitch
-          :model-value="turned.diagram.wrapped ?? false"
-          size="small"
-          aria-label="Wrap the phase at ±180°"
-          @change="(to) => wrap(to as boolean)"
-        />
-        wrap at ±180°</label
-      >
-      <label v-if="hasLens" class="switch"
-        ><ElSwitch
-          :model-value="lensShown"
-          size="small"
-          aria-label="Lens on the passband"
-          @change="(to) => setLens(to as boolean)"
-        />
-        lens</label
-      >
+      <RangeFields
+        v-if="side.has(known)"
+        :label="over === 'frequency' ? 'Range' : 'Window'"
+        :unit="over === 'time' ? 's' : isAngular ? 'rad/s' : 'Hz'"
+        :least="0"
+        :range="typedRange"
+        :shown="[toTyped(seen[0]), toTyped(seen[1])]"
+        @range="(r) => setRange(r && [fromTyped(r[0]), fromTyped(r[1])])"
+      />
       <button
+        v-if="over === 'time' && known.time"
         type="button"
-        class="plain-button read-button"
-        :aria-expanded="view.reads[over]"
-        :disabled="!side.has(known)"
-        @click="view.reads = { ...view.reads, [over]: !view.reads[over] }"
+        class="plain-button"
+        :aria-expanded="isSourceOpen"
+        @click="isSourceOpen = !isSourceOpen"
       >
-        Read
+        test signal
       </button>
+      <span class="buttons">
+        <button
+          v-if="side.has(known) && own.length < MOST_DIAGRAMS"
+          type="button"
+          class="plain-button"
+          @click="addDiagram"
+        >
+          + diagram
+        </button>
+        <button
+          type="button"
+          class="plain-button read-button"
+          :aria-expanded="view.reads[over]"
+          :disabled="!side.has(known)"
+          @click="view.reads = { ...view.reads, [over]: !view.reads[over] }"
+        >
+          Read
+        </button>
+      </span>
     </header>
+    <SourceFields v-if="isSourceOpen && over === 'time'" :known="known" @close="isSourceOpen = false" />
     <StageEmpty v-if="!side.has(known)" />
     <template v-else>
       <StageNote :pieces="over === 'frequency' ? ['frequency', 'roots'] : ['time']" />
@@ -279,31 +325,56 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
       </p>
       <div class="body">
         <div class="diagrams">
-          <XyDiagram
-            v-for="(d, k) in shown"
-            :key="d.index"
-            :style="{ flex: k === 0 ? 3 : 2 }"
-            :plot="d.plot"
-            :palette="palette"
-            :handles="d.handles"
-            :description="side.describe(d.diagram, known)"
-            @cursor="(x) => setCursor(d.scales.backX(x))"
-            @drag="(name, x) => dragCursor(name, d.scales.backX(x))"
-            @dropped="drags++"
-          />
+          <template v-for="(d, k) in shown" :key="d.index">
+            <DiagramCaption
+              :diagram="d.diagram"
+              :names="names"
+              :has-lens="lenses.get(d.index)?.has ?? false"
+              :lens-shown="lenses.get(d.index)?.shown ?? false"
+              :is-last="shown.length === 1"
+              @change="
+                (label, next) =>
+                  change(
+                    label,
+                    (_, j) => j === d.index,
+                    () => next,
+                  )
+              "
+              @remove="removeDiagram(d.index)"
+            />
+            <XyDiagram
+              :style="{ flex: k === 0 ? 3 : 2 }"
+              :plot="d.plot"
+              :palette="palette"
+              :handles="d.handles"
+              ranged
+              :description="side.describe(d.diagram, known)"
+              @cursor="(x) => setCursor(d.scales.backX(x))"
+              @drag="(name, x) => dragCursor(name, d.scales.backX(x))"
+              @dropped="drags++"
+              @range="(from, to) => setRange([d.scales.backX(from), d.scales.backX(to)])"
+              @all="wanted && setRange(null)"
+            />
+          </template>
         </div>
         <ReadPanel
           v-if="view.reads[over]"
           class="panel"
           :over="over"
           :known="known"
+          :exact="exact"
+          :drawn="drawn"
           :cursors="cursors"
           :promises="promises"
           :place="cursor"
+          :seek="seek"
           @cursors="setCursors"
+          @move="moveCursor"
+          @step="(name, to) => dragCursor(name, to)"
+          @stepped="drags++"
           @promise="promise"
           @release="release"
-          @sine="asSine"
+          @drive="drive"
         />
       </div>
       <dl v-if="figures.length && !view.reads[over]" class="figures">
@@ -338,6 +409,11 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
   flex-direction: column;
   min-width: 0;
   min-height: 0;
+  overflow: hidden auto;
+}
+
+.diagrams :deep(.diagram) {
+  min-height: 120px;
 }
 
 .panel {
@@ -350,7 +426,9 @@ const setLens = (to: boolean) => change('lens', (_, k) => k === level.value?.ind
   padding: 2px 6px;
 }
 
-.read-button {
+.buttons {
+  display: flex;
+  gap: 10px;
   margin-left: auto;
 }
 

@@ -14,6 +14,7 @@ import { computed, onBeforeUnmount, shallowRef, watch } from 'vue'
 import { useSpecForm } from './specForm'
 import { useResultsStore } from '../stores/results'
 import { askedMarks } from './askedMarks'
+import { maskMarks } from './maskMarks'
 import { IDEAL } from './instrument/Over'
 import { extentOf, type Lens, type Mark, type PlotCurve } from '../diagram/plot'
 import { usePalette } from '../stores/palette'
@@ -132,20 +133,7 @@ const marks = computed<Mark[]>(() => {
     phase: turning.value === true,
   })
   if (turning.value) return asked
-  const area = ([from, to]: Band, low: number, high: number): Mark => ({
-    kind: 'area',
-    from: [Math.max(from, range.value.from), low],
-    to: [Math.min(to, range.value.to), high],
-    edge: 'whole',
-  })
-  return [
-    ...passes.value.flatMap((band) => [
-      area(band, gain.value, Infinity),
-      area(band, -Infinity, gain.value - ripple.value),
-    ]),
-    ...stops.value.map((band, k) => area(band, gain.value - askedOf(k), Infinity)),
-    ...asked,
-  ]
+  return [...(spec.value ? maskMarks(spec.value, ideal.value?.ideal ?? null, range.value) : []), ...asked]
 })
 
 /** Ripple that takes less than this part of the height cannot be seen. */

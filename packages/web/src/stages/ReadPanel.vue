@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import {
   type Cursor,
+  type CurvePoint,
   type Diagram,
+  type Drive,
   formatExact,
   formatQuantity,
   freeCursorName,
@@ -11,58 +13,82 @@ import {
   SNAPS,
   type ValueReading,
   type ValueRequirement,
-  type View,
   VoskelError,
 } from '@voskel/core'
 import { computed, ref, shallowRef } from 'vue'
+import type { Sought } from '../engine/jobs/reading'
+import CourseTable from './CourseTable.vue'
 import type { Computed } from './instrument/Over'
 import {
   answerToSine,
-  canSolve,
   type Cell,
   cellsAt,
   differences,
+  edgesOf,
   measuresOf,
-  placeOfSnap,
-  placeWhere,
+  othersAt,
   reachOf,
   readingOf,
-  rootsOf,
 } from './instrument/reading'
+import { rootsOf } from './instrument/roots'
 import PromiseFields from './PromiseFields.vue'
 
 /** What is read off the curves: cursors with their values, measures, and what is promised of them. */
-const { over, known, cursors, promises, place } = defineProps<{
+const { over, known, exact, drawn, cursors, promises, place, seek } = defineProps<{
   over: Diagram['over']
   known: Computed
+  /** Numbers that were solved at the cursors. */
+  exact: ReadonlyMap<string, CurvePoint>
+  /** Signals that are drawn. */
+  drawn: readonly string[]
   cursors: readonly Cursor[]
   promises: readonly ValueRequirement[]
   /** Where a new cursor stands: at the pointer, if it is on a diagram. */
   place: number | null
+  /** Where a cursor's curve has what is sought; rejects with why it cannot be said. */
+  seek: (cursor: Cursor, sought: Sought) => Promise<number | null>
 }>()
 const emit = defineEmits<{
-  cursors: [label: string, cursors: readonly Cursor[], group?: string]
+  cursors: [label: string, cursors: readonly Cursor[]]
+  move: [name: string, to: number]
+  /** One of several small steps, which are one to be taken back. */
+  step: [name: string, to: number]
+  stepped: []
   promise: [promise: ValueRequirement]
   release: [id: string]
-  /** The source is to be a sine of a frequency, Hz. */
-  sine: [frequency: number]
+  /** The source is to be a wave of a cursor's frequency. */
+  drive: [cursor: Cursor, shape: Drive['shape'], settled: boolean]
 }>()
 
 const unit = computed(() => (over === 'frequency' ? 'Hz' : 's'))
 const own = computed(() => cursors.filter((c) => c.over === over))
-const cells = (at: number): readonly Cell[] => cellsAt(over, known, at)
+const cells = ({ at, on }: Cursor): readonly Cell[] => cellsAt(over, known, at, { signal: on, exact })
 /** What stands in columns, and what is told below them. */
-const isColumn = (cell: Cell) => cell.id === 'db' || cell.id === 'phase' || cell.id === 'value'
+const COLUMNS: ReadonlySet<Cell['id']> = new Set(['db', 'value', 're', 'phase'])
+const isColumn = (cell: Cell) => COLUMNS.has(cell.id)
 const rows = computed(() =>
   own.value.map((cursor) => {
-    const all = cells(cursor.at)
-    return { cursor, cells: all.filter(isColumn), more: all.filter((c) => !isColumn(c)).map(tellOf) }
+    const all = cells(cursor)
+    const others = othersAt(
+      over,
+      known,
+      cursor.at,
+      [known.output, ...drawn].filter((s) => s !== (cursor.on ?? known.output)),
+      exact,
+    )
+    return { cursor, cells: all.filter(isColumn), more: [...all.filter((c) => !isColumn(c)).map(tellOf), ...others] }
   }),
 )
-const heads = computed(() => cells(middle()).filter(isColumn))
+const heads = computed(() => (over === 'frequency' ? ['magnitude', 'phase'] : ['value']))
+/** Curves that a cursor can stand on. */
+const curves = computed(() => [...new Set([known.output, ...drawn])])
 
 function tellOf({ id, name, value, unit: of }: Cell): string {
   if (id === 'lag') return `${value < 0 ? 'leads' : 'lags'} by ${formatQuantity(Math.abs(value), of)}`
+  if (id === 'margin')
+    return value < 0
+      ? `misses the limit by ${formatQuantity(-value, of)}`
+      : `${formatQuantity(value, of)} inside the limit`
   return `${name} ${formatQuantity(value, of)}${id === 'slope' ? ' a decade' : ''}`
 }
 const between = computed(() => {
@@ -75,32 +101,49 @@ const settled = computed(() => (over === 'time' ? answerToSine(known) : null))
 
 function middle(): number {
   const [from, to] = reachOf(over, known)
-  return over === 'frequency' ? Math.sqrt(from * to) : to / 2
+  return over === 'frequency' ? Math.sqrt(from * to) : (from + to) / 2
 }
 
 function add() {
   const name = freeCursorName(cursors)
-  emit('cursors', `cursor ${name}`, [...cursors, { name, over, at: place ?? middle() }])
+  // Where the output is not drawn, on what is.
+  const on = drawn.includes(known.output) ? undefined : drawn[0]
+  emit('cursors', `cursor ${name}`, [
+    ...cursors,
+    { name, over, at: place ?? middle(), ...(on !== undefined && { on }) },
+  ])
 }
 
-const moved = (cursor: Cursor, at: number) =>
-  emit(
-    'cursors',
-    `cursor ${cursor.name} moved`,
-    cursors.map((c) => (c === cursor ? { ...c, at } : c)),
-  )
+const moved = (cursor: Cursor, at: number) => emit('move', cursor.name, at)
 const remove = (cursor: Cursor) =>
   emit(
     'cursors',
     `cursor ${cursor.name} removed`,
     cursors.filter((c) => c !== cursor),
   )
-
-const UNKNOWN = 'The poles of this output are not known, so that no place on it can be solved: type a frequency.'
+function stand(cursor: Cursor, on: string) {
+  const { on: _before, ...rest } = cursor
+  const next: Cursor = on === known.output ? rest : { ...rest, on }
+  emit(
+    'cursors',
+    `cursor ${cursor.name} on ${on}`,
+    cursors.map((c) => (c === cursor ? next : c)),
+  )
+}
 
 /** What is wrong with what was typed, beside the cursor that it was typed for. */
 const wrong = ref<{ name: string; text: string } | null>(null)
 const say = (cursor: Cursor, text: string) => (wrong.value = { name: cursor.name, text })
+
+async function goWhere(cursor: Cursor, sought: Sought, none: string) {
+  try {
+    const at = await seek(cursor, sought)
+    if (at === null) say(cursor, none)
+    else moved(cursor, at)
+  } catch (error) {
+    say(cursor, error instanceof Error ? error.message : String(error))
+  }
+}
 
 /** A typed place, or a typed value: the cursor goes to where the curve has it. */
 function typed(cursor: Cursor, field: 'at' | Cell['id'], input: HTMLInputElement, fieldUnit: string) {
@@ -113,38 +156,51 @@ function typed(cursor: Cursor, field: 'at' | Cell['id'], input: HTMLInputElement
     return say(cursor, `${error.message} ${error.remedy}`)
   }
   const [from, to] = reachOf(over, known)
+  const reach = `between ${formatQuantity(from, unit.value)} and ${formatQuantity(to, unit.value)}`
   if (field === 'at') {
     if (value >= from && value <= to) return moved(cursor, value)
     return say(cursor, `The curve goes from ${formatQuantity(from, unit.value)} to ${formatQuantity(to, unit.value)}.`)
   }
-  if (!canSolve(known)) return say(cursor, UNKNOWN)
-  const at = placeWhere(known, field as View, value, cursor.at)
-  if (at !== null) return moved(cursor, at)
-  say(
-    cursor,
-    `The curve is nowhere at ${formatQuantity(value, fieldUnit)} between ${formatQuantity(from, unit.value)} and ${formatQuantity(to, unit.value)}.`,
-  )
+  const none = `The curve is nowhere at ${formatQuantity(value, fieldUnit)} ${reach}.`
+  void goWhere(cursor, { view: field as CurveViewId, value }, none)
 }
+type CurveViewId = Sought['view']
 
 function snap(cursor: Cursor, to: Snap) {
   wrong.value = null
-  if (!canSolve(known)) return say(cursor, UNKNOWN)
-  const at = placeOfSnap(known, to, cursor.at)
-  if (at !== null) return moved(cursor, at)
-  say(cursor, `There is no ${SNAPS.find((s) => s.id === to)!.name} in view.`)
+  const [first] = cells(cursor)
+  const view = first?.id === 'value' || first?.id === 're' ? first.id : 'db'
+  void goWhere(cursor, { snap: to, view }, `There is no ${SNAPS.find((s) => s.id === to)!.name} in view.`)
 }
 
-/** A value that the curve can be asked for the place of. */
-const isSought = (cell: Cell) => cell.id === 'db' || cell.id === 'phase'
+/** The next edge of a band that something is promised of. */
+function toEdge(cursor: Cursor) {
+  const edges = edgesOf(known)
+  const next = edges.find((f) => f > cursor.at * (1 + 1e-9)) ?? edges[0]
+  if (next !== undefined) moved(cursor, next)
+}
+
+/** Arrow keys on a cursor's name: a hundredth of the axis, with Shift a tenth. */
+function arrow(cursor: Cursor, event: KeyboardEvent) {
+  const sign = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
+  if (sign === 0) return
+  const [from, to] = reachOf(over, known)
+  const part = (sign * (event.shiftKey ? 10 : 1)) / 100
+  emit('step', cursor.name, over === 'frequency' ? cursor.at * (to / from) ** part : cursor.at + (to - from) * part)
+  event.preventDefault()
+}
+
+/** Whether a wave over time is seen after it has settled. */
+const isSettled = ref(false)
 
 /** What is being promised. */
 const promising = shallowRef<{ id: string; of: ValueReading; value: number; unit: string } | null>(null)
 
 function promiseCell(cursor: Cursor, cell: Cell) {
-  const of = readingOf(cell.id, known, cursor.at)
+  const of = readingOf(cell.id, cursor.on ?? known.output, cursor.at)
   if (of) promising.value = { id: `${cell.name} at ${cursor.name}`, of, value: cell.value, unit: cell.unit }
 }
-const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, known, 1) !== null
+const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, known.output, 1) !== null
 </script>
 
 <template>
@@ -156,14 +212,24 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
           <tr>
             <th scope="col"><span class="visually-hidden">name</span></th>
             <th scope="col">{{ over === 'frequency' ? 'frequency' : 'time' }}</th>
-            <th v-for="c in heads" :key="c.id" scope="col">{{ c.name }}</th>
+            <th v-for="h in heads" :key="h" scope="col">{{ h }}</th>
             <th scope="col"><span class="visually-hidden">remove</span></th>
           </tr>
         </thead>
         <tbody>
           <template v-for="row in rows" :key="row.cursor.name">
             <tr>
-              <th scope="row">{{ row.cursor.name }}</th>
+              <th scope="row">
+                <button
+                  type="button"
+                  class="plain-button name"
+                  :aria-label="`Cursor ${row.cursor.name}: arrow keys move it`"
+                  @keydown="arrow(row.cursor, $event)"
+                  @keyup="emit('stepped')"
+                >
+                  {{ row.cursor.name }}
+                </button>
+              </th>
               <td>
                 <input
                   class="text-field"
@@ -175,7 +241,7 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
               </td>
               <td v-for="cell in row.cells" :key="cell.id">
                 <input
-                  v-if="isSought(cell)"
+                  v-if="over === 'frequency'"
                   class="text-field"
                   :value="formatQuantity(cell.value, cell.unit)"
                   :aria-label="`${cell.name} at cursor ${row.cursor.name}`"
@@ -194,7 +260,7 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
                   promise
                 </button>
               </td>
-              <td>
+              <td class="end">
                 <button
                   type="button"
                   class="plain-button"
@@ -205,30 +271,66 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
                 </button>
               </td>
             </tr>
-            <tr v-if="over === 'frequency'" class="snaps">
+            <tr class="snaps">
               <td />
               <td :colspan="heads.length + 2">
+                <label v-if="curves.length > 1" class="on"
+                  >on
+                  <select
+                    class="text-field"
+                    :aria-label="`Curve of cursor ${row.cursor.name}`"
+                    :value="row.cursor.on ?? known.output"
+                    @change="stand(row.cursor, ($event.target as HTMLSelectElement).value)"
+                  >
+                    <option v-for="c in curves" :key="c" :value="c">{{ c }}</option>
+                  </select>
+                </label>
                 <p>{{ row.more.join(' · ') }}</p>
-                to
-                <button
-                  v-for="s in SNAPS"
-                  :key="s.id"
-                  type="button"
-                  class="plain-button small"
-                  :title="s.says"
-                  :aria-label="`Cursor ${row.cursor.name} to ${s.name}`"
-                  @click="snap(row.cursor, s.id)"
-                >
-                  {{ s.name }}
-                </button>
-                <button
-                  type="button"
-                  class="plain-button small sine"
-                  :aria-label="`A sine of the frequency of cursor ${row.cursor.name} over time`"
-                  @click="emit('sine', row.cursor.at)"
-                >
-                  in Time, as a sine
-                </button>
+                <template v-if="over === 'frequency'">
+                  to
+                  <button
+                    v-for="s in SNAPS"
+                    :key="s.id"
+                    type="button"
+                    class="plain-button small"
+                    :title="s.says"
+                    :aria-label="`Cursor ${row.cursor.name} to ${s.name}`"
+                    @click="snap(row.cursor, s.id)"
+                  >
+                    {{ s.name }}
+                  </button>
+                  <button
+                    v-if="edgesOf(known).length"
+                    type="button"
+                    class="plain-button small"
+                    title="the next edge of a band that something is promised of"
+                    :aria-label="`Cursor ${row.cursor.name} to the next edge`"
+                    @click="toEdge(row.cursor)"
+                  >
+                    edge
+                  </button>
+                  <p v-if="known.time" class="drives">
+                    in Time, as a
+                    <button
+                      type="button"
+                      class="plain-button small"
+                      :aria-label="`A sine of the frequency of cursor ${row.cursor.name} over time`"
+                      @click="emit('drive', row.cursor, 'sine', isSettled)"
+                    >
+                      sine</button
+                    >,
+                    <button
+                      type="button"
+                      class="plain-button small"
+                      :aria-label="`A square wave of the frequency of cursor ${row.cursor.name} over time`"
+                      @click="emit('drive', row.cursor, 'square', isSettled)"
+                    >
+                      square wave</button
+                    >,
+                    <label><input v-model="isSettled" type="checkbox" /> settled</label>
+                    <span v-if="row.cursor.drives"> · {{ row.cursor.drives.source }} follows it</span>
+                  </p>
+                </template>
               </td>
             </tr>
             <tr v-if="wrong?.name === row.cursor.name">
@@ -244,6 +346,7 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
         <b>{{ between.names }}</b> <span v-for="p in between.parts" :key="p">{{ p }}</span>
       </p>
     </section>
+    <CourseTable v-if="over === 'time' && known.time" :known="known" :drawn="drawn" @promise="(p) => (promising = p)" />
     <section aria-label="Measures">
       <h3>Measures</h3>
       <table>
@@ -379,8 +482,23 @@ td input {
   color: var(--ink-soft);
 }
 
-.sine {
+.name {
+  min-width: 22px;
+  font-weight: 650;
+}
+
+.on {
   float: right;
+}
+
+.on select {
+  width: auto;
+  max-width: 140px;
+  padding: 0 4px;
+}
+
+.end {
+  text-align: right;
 }
 
 .wrong {

@@ -6,8 +6,19 @@ export const CursorSchema = z
     /** A letter or a word beside its line. */
     name: z.string().trim().min(1, 'A cursor needs a name.').max(20, 'A name has at most 20 characters.'),
     over: z.enum(['frequency', 'time']),
+    /** The curve that it stands on, as `parseSignal` reads it; left out, the output's. */
+    on: z.string().min(1).max(1000).optional(),
     /** Hz or s */
     at: z.number({ error: 'The place is not a number.' }),
+    /** A source that follows its frequency. */
+    drives: z
+      .strictObject({
+        source: z.string().min(1),
+        shape: z.enum(['sine', 'square']),
+        /** s after which what is looked at has settled; left out, it is looked at from rest. */
+        after: z.number().min(0).optional(),
+      })
+      .optional(),
   })
   .superRefine(({ over, at }, context) => {
     if (over === 'frequency' && !(at > 0))

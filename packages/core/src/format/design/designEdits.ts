@@ -8,7 +8,7 @@ import type { FilterSpec } from '../../specification/filterSpec.js'
 import type { ValueRequirement } from '../../specification/requirements/value.js'
 import { asked } from './asked.js'
 import type { Cursor } from './cursors.js'
-import { diagramsOf, outputOf } from './diagrams.js'
+import { type Diagram, diagramsOf, outputOf, withDiagramSignals } from './diagrams.js'
 import type { Design } from './Design.js'
 import { designedCircuit } from './designedCircuit.js'
 import { openedLoop, renamedBy, withLookedAtRenamed, withNetsNamed } from './lookedAt.js'
@@ -119,14 +119,17 @@ export function withoutPromise(design: Design, id: string): Design {
   return others.length > 0 ? { ...rest, requirements: others } : rest
 }
 
+/** Views whose diagrams show whatever is pointed at. */
+const TAKES_MORE: ReadonlySet<Diagram['view']> = new Set(['db', 'phase', 'value'])
+
 /** Puts a signal into the diagrams over frequency and over time, or takes it out of all of them. */
 export function withSignalShown(design: Design, signal: string, shows: boolean): Design {
-  const diagrams = diagramsOf(design).map((d) => {
-    const without = d.signals.filter((s) => s !== signal)
-    const wants = d.view === 'db' || d.view === 'phase' || d.over === 'time'
-    const signals = shows && wants ? [...without, signal] : without
-    return signals.length > 0 ? { ...d, signals } : d
-  })
+  const diagrams = diagramsOf(design).map((d) =>
+    withDiagramSignals(d, (signals, axis) => {
+      const without = signals.filter((s) => s !== signal)
+      return shows && axis === d && TAKES_MORE.has(d.view) ? [...without, signal] : without
+    }),
+  )
   return { ...(shows ? withNamesFor(design, signal) : design), diagrams }
 }
 
@@ -156,8 +159,8 @@ export function withStudy(last: Design, change: Partial<NonNullable<Design['stud
   const next: Design = { ...rest, ...(Object.keys(said).length > 0 && { study: said }) }
   if (!diagrams) return next
   const [before, after] = [outputOf(design), outputOf(next)]
-  const signalsOf = (signals: readonly string[]) => [...new Set(signals.map((s) => (s === before ? after : s)))]
-  return { ...next, diagrams: diagrams.map((d) => ({ ...d, signals: signalsOf(d.signals) })) }
+  const follow = (signals: readonly string[]) => signals.map((s) => (s === before ? after : s))
+  return { ...next, diagrams: diagrams.map((d) => withDiagramSignals(d, follow)) }
 }
 
 /** Gives up what an earlier version computed. */

@@ -7,9 +7,10 @@ import { VoskelError } from '../../errors/VoskelError.js'
 import { leavesOf, parseSignal, type Signal, signalText, withLeaves } from '../../quantity/signal.js'
 import type { AskedRequirement } from '../../specification/requirements/index.js'
 import type { Design } from './Design.js'
+import { withDiagramSignals } from './diagrams.js'
 
 /** What of a design names its nets and parts: its output, its input and what its diagrams show. */
-type Naming = Pick<Design, 'study' | 'diagrams' | 'requirements'>
+type Naming = Pick<Design, 'study' | 'diagrams' | 'requirements' | 'cursors'>
 
 /** Leaves of a signal that name nets, and those that name parts; an impedance is of nets or of a source. */
 const OF = { net: ['v', 'z'], part: ['i', 'p', 'z'] } as const
@@ -36,7 +37,7 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
   }
   const bare = (text: string): string =>
     what === 'net' && text.toLowerCase() === from.toLowerCase() ? to : renamed(text)
-  const { study, diagrams, requirements } = design
+  const { study, diagrams, requirements, cursors } = design
   return {
     ...design,
     ...(study && {
@@ -46,7 +47,8 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
         ...(what === 'part' && study.input === from && { input: to }),
       },
     }),
-    ...(diagrams && { diagrams: diagrams.map((d) => ({ ...d, signals: d.signals.map(renamed) })) }),
+    ...(diagrams && { diagrams: diagrams.map((d) => withDiagramSignals(d, (signals) => signals.map(renamed))) }),
+    ...(cursors && { cursors: cursors.map((c) => (c.on === undefined ? c : { ...c, on: renamed(c.on) })) }),
     ...(requirements && { requirements: requirements.map((r) => withReadingRenamed(r, bare)) }),
   }
 }

@@ -49,7 +49,10 @@ export function readDesign(value: unknown): Design {
 
 function checkSignals({ diagrams, study }: Pick<Design, 'diagrams' | 'study'>): void {
   if (study?.output !== undefined) readable(study.output, 'study.output')
-  diagrams?.forEach(({ signals }, k) => signals.forEach((text, j) => readable(text, `diagrams.${k}.signals.${j}`)))
+  diagrams?.forEach(({ signals, right }, k) => {
+    signals.forEach((text, j) => readable(text, `diagrams.${k}.signals.${j}`))
+    right?.signals.forEach((text, j) => readable(text, `diagrams.${k}.right.signals.${j}`))
+  })
 }
 
 function parse<T>(schema: z.ZodType<T>, value: unknown): T {

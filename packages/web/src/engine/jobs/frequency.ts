@@ -19,17 +19,29 @@ import { type DesignQuestion, designKey, type Study, studyOf } from '../study'
 /** A question about signals of the circuit, as diagrams ask for them. */
 export interface SignalsQuestion extends DesignQuestion {
   readonly signals: readonly string[]
+  /** Hz or s that are to be seen; null: where something happens. */
+  readonly wanted?: { readonly from: number; readonly to: number } | null
 }
 
 export const signalsKey = (question: SignalsQuestion): readonly unknown[] => [
   ...designKey(question),
   question.signals.join('\n'),
+  question.wanted?.from,
+  question.wanted?.to,
 ]
+
+/** A curve of one of a circuit's signals. */
+export interface SweptCurve extends FrequencyCurve, Named {
+  /** 10 dB a decade. */
+  readonly isPower: boolean
+  /** It is in dB or degrees already. */
+  readonly isLevel: boolean
+}
 
 export interface FrequencyAnswer {
   /** Hz */
   readonly range: { readonly from: number; readonly to: number }
-  readonly curves: readonly (FrequencyCurve & Named)[]
+  readonly curves: readonly SweptCurve[]
   /** Why a signal has none. */
   readonly failures: Readonly<Record<string, Failure>>
 }
@@ -42,7 +54,7 @@ export const frequencyJob = /* @__PURE__ */ job(frequencyTopic, (question) => {
   const equations = study.equations()
   if (!equations) return null
   const { linear } = equations
-  const range = rangeOf(study)
+  const range = question.wanted ?? rangeOf(study)
   const { known, failures } = knownSignals(linear, question.signals, study.input)
   return { range, curves: known.length > 0 ? curvesOf(study, linear, known, range) : [], failures }
 })
@@ -65,7 +77,11 @@ function curvesOf(
     return {
       signal: signals[k]!,
       unit: analysis.units[k]!,
+      isPower: analysis.arePowers[k]!,
+      isLevel: analysis.areLevels[k]!,
       frequency: sweep.frequency,
+      re: sweep.re,
+      im: sweep.im,
       // A power has 10 dB a decade.
       db: analysis.arePowers[k] ? db.map((v) => v / 2) : db,
       phase: heard(phasesDeg(sweep, known), db),

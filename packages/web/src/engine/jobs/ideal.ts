@@ -1,6 +1,7 @@
 import {
   type AcMeasures,
   acMeasures,
+  evaluate,
   type FormulaStep,
   formulaSheet,
   groupDelay,
@@ -80,8 +81,11 @@ function frequencyCurve(
   const marks = [...noted, ...around, ...inside]
   const grid = Float64Array.from({ length: POINTS }, (_, k) => from * (to / from) ** (k / (POINTS - 1)))
   const frequency = Float64Array.from([...grid, ...marks.filter((f) => f > from && f < to)]).sort()
+  const values = Array.from(frequency, (f) => evaluate(transfer, { re: 0, im: 2 * Math.PI * f }))
   return {
     frequency,
+    re: Float64Array.from(values, (v) => v.re),
+    im: Float64Array.from(values, (v) => v.im),
     db: frequency.map((f) => magnitudeDb(transfer, 2 * Math.PI * f)),
     phase: frequency.map((f) => (phase(transfer, 2 * Math.PI * f) * 180) / Math.PI),
     delay: frequency.map((f) => groupDelay(transfer, 2 * Math.PI * f)),

@@ -9,7 +9,9 @@ import { largeSignalJob } from './largeSignal'
 import { loopGainJob } from './loopGain'
 import { netlistJob } from './netlist'
 import { operatingPointJob } from './operatingPoint'
+import { placesJob, readingsJob } from './reading'
 import { rootsJob } from './roots'
+import { signalJob } from './signal'
 import { timeJob } from './time'
 import { verdictsJob } from './verdicts'
 import { influenceJob } from './influence'
@@ -28,6 +30,9 @@ export const jobs: readonly Job<never, unknown>[] = [
   adviceJob,
   largeSignalJob,
   loopGainJob,
+  signalJob,
+  placesJob,
+  readingsJob,
   influenceJob,
   whatItIsJob,
   netlistJob,

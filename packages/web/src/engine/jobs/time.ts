@@ -60,8 +60,10 @@ export const timeJob = /* @__PURE__ */ job(timeTopic, (question) => {
   const { known, failures } = knownSignals(mna, question.signals, null)
   const { name, waveform } = inputSource(mna, study.input).element
   const isStep = !waveform || (isUnitStep(waveform) && mna.devices.length === 0)
+  const { wanted } = question
   const window = windowOf(study, transfer)
-  const stop = isStep ? window : ((transfer && proposedStop(mna, study.output)) ?? window)
+  const proposed = isStep ? window : ((transfer && proposedStop(mna, study.output)) ?? window)
+  const stop = wanted?.to ?? proposed
   const { output } = study
   const { start } = question.study ?? {}
   const asked = { mna, signals: known, input: name, output, transfer, stop, ...(start && { start }) }

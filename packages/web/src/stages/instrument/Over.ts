@@ -17,10 +17,12 @@ export interface Computed {
   readonly roots: RootsAnswer | null
   readonly frequency: FrequencyAnswer | null
   readonly time: TimeAnswer | null
-  /** Hz */
+  /** Hz that are seen. */
   readonly range: { readonly from: number; readonly to: number }
-  /** s */
+  /** s up to which something was computed. */
   readonly window: number
+  /** s at which what is seen begins. */
+  readonly begin?: number
 }
 
 /** The net whose voltage is the output, alone; null where it is another signal. */
@@ -62,3 +64,23 @@ export const signalColor = (k: number): number => SIGNAL_COLORS[k % SIGNAL_COLOR
 export const signalDash = (k: number): readonly number[] => [[], [10, 3], [2, 2]][Math.floor(k / 3) % 3]!
 
 export const IDEAL = { label: 'ideal', color: 1, dash: [7, 4] } as const
+
+/** What quantities of a unit are called along an axis. */
+const QUANTITIES: Readonly<Record<string, string>> = {
+  V: 'Voltage',
+  A: 'Current',
+  Ω: 'Impedance',
+  S: 'Admittance',
+  W: 'Power',
+  s: 'Time',
+  Hz: 'Frequency',
+  dB: 'Level',
+  '°': 'Angle',
+}
+
+/** The title of an axis along which quantities of some units stand. */
+export function titleOf(units: readonly string[]): string {
+  const each = [...new Set(units)]
+  if (each.length === 0) return 'Value'
+  return each.map((unit) => (unit === '' ? 'Value' : `${QUANTITIES[unit] ?? 'Value'}, ${unit}`)).join(' · ')
+}

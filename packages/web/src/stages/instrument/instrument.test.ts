@@ -10,13 +10,16 @@ import {
   type Design,
 } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
-import { extentOf, type Mark, type Plot } from '../../diagram/plot'
+import { extentOf, type Mark } from '../../diagram/plot'
 import { computed } from '../../testing/computed'
 import type { Computed } from './Over'
 import { overFrequency } from './overFrequency'
 import { overTime } from './overTime'
-import { cellsAt, cursorMarks, differences, measuresOf, placeOfSnap, placeWhere, rootsOf } from './reading'
-import { scaledPlot, scalesOf } from './scales'
+import { cellsAt, cursorMarks, differences, idealPlaces, measuresOf, othersAt, shownAt } from './reading'
+import { rootsOf } from './roots'
+import { asymptotes } from './asymptotes'
+import { spectraOf } from './timeViews'
+import { maskMarks, violations } from '../maskMarks'
 
 const [MAGNITUDE, PHASE, STEP] = DEFAULT_DIAGRAMS as [Diagram, Diagram, Diagram]
 
@@ -169,56 +172,178 @@ describe('over time', () => {
   })
 })
 
-describe('what is in Hz, dB and degrees is read in other units', () => {
-  const diagram = (more: object) => ({ over: 'frequency', view: 'db', signals: ['v(out)'], ...more }) as Diagram
-  const plot: Plot = {
-    x: { title: 'Frequency, Hz', log: true, min: 1, max: 1e3 },
-    y: { title: 'Magnitude, dB', min: -60, max: 10 },
-    curves: [{ label: 'circuit', x: Float64Array.of(1, 10, 1e3), y: Float64Array.of(-6, -12, -40), color: 0 }],
-    marks: [
-      { kind: 'point', at: [10, -12] },
-      { kind: 'line', from: [10, -Infinity], to: [10, Infinity], ink: 'soft' },
-      { kind: 'flag', x: 10, name: 'a' },
-    ],
-  }
+// R = 10 kΩ, C = 10 nF: f₀ = 1/(2π·RC), one pole at −1/(RC).
+const rcDesign = designOfCircuit(readNetlist('t\nV1 in 0 AC 1\nR1 in out 10k\nC1 out 0 10n\n').circuit)
+const rc = known(rcDesign)
+const F0 = 1e4 / (2 * Math.PI)
+const at = (x: Float64Array, y: Float64Array, f: number) => y[x.findIndex((v) => v >= f)]!
 
+describe('what is in Hz, dB and degrees is read in other units', () => {
   test('ω = 2π·f, and back', () => {
-    const scales = scalesOf(diagram({ angular: true }), 0)
+    const diagram = { ...MAGNITUDE, angular: true }
+    const scales = overFrequency.scales(diagram, rc)
     expect(scales.x(1)).toBeCloseTo(2 * Math.PI, 12)
     expect(scales.backX(scales.x(123))).toBeCloseTo(123, 12)
-    const shown = scaledPlot(plot, diagram({ angular: true }), scales)
-    expect([shown.x.min, shown.x.max, shown.curves[0]!.x[1]]).toEqual([1, 1e3, 10].map((f) => 2 * Math.PI * f))
-    expect(shown.marks[2]).toEqual({ kind: 'flag', x: 20 * Math.PI, name: 'a' })
-    expect(shown.curves[0]!.y).toBe(plot.curves[0]!.y)
+    const [plain, angular] = [MAGNITUDE, diagram].map((d) => overFrequency.plot(d, rc))
+    expect(angular!.x.min / plain!.x.min).toBeCloseTo(2 * Math.PI, 12)
+    expect(angular!.curves[0]!.x[7]! / plain!.curves[0]!.x[7]!).toBeCloseTo(2 * Math.PI, 12)
+    expect(angular!.curves[0]!.y).toBe(plain!.curves[0]!.y)
+    // The cutoff's mark stands at 1/(RC).
+    const [line] = angular!.marks as Extract<Mark, { kind: 'line' }>[]
+    expect(line!.from[0]).toBeCloseTo(1e4, 6)
   })
 
   test.each([
-    // −6 dB is half of the voltage, to 0.2 %; −40 dB a hundredth.
-    ['factor', 10 ** (-6 / 20), 0.01],
-    ['percent', 100 * 10 ** (-6 / 20), 1],
-    ['db-relative', 0, -34],
-  ] as const)('%s', (scale, first, last) => {
-    const of = diagram({ scale })
-    const shown = scaledPlot(plot, of, scalesOf(of, -6))
-    expect(shown.curves[0]!.y[0]).toBeCloseTo(first, 12)
-    expect(shown.curves[0]!.y[2]).toBeCloseTo(last, 12)
-    expect(shown.y.min).toBeLessThanOrEqual(last)
-    expect(shown.y.max).toBeGreaterThan(first)
-    // What reaches to the ends of the axis still does.
-    expect((shown.marks[1] as { to: readonly number[] }).to[1]).toBe(Infinity)
+    // At f₀ a first-order low-pass is 1/√2.
+    ['factor', Math.SQRT1_2],
+    ['percent', 100 * Math.SQRT1_2],
+    ['db-relative', -10 * Math.log10(2)],
+  ] as const)('%s', (scale, wanted) => {
+    const { curves, y, marks } = overFrequency.plot({ ...MAGNITUDE, scale }, rc)
+    const { x, y: values } = curves[0]!
+    expect(at(x, values, F0) / wanted).toBeCloseTo(1, 1)
+    expect([y.min <= values.at(-1)!, y.max > values[0]!]).toEqual([true, true])
+    // The cutoff's point lies on the curve, what reaches to the ends of the axis still does.
+    const point = marks.find((m) => m.kind === 'point') as Extract<Mark, { kind: 'point' }>
+    expect(point.at[1] / wanted).toBeCloseTo(1, 9)
+    expect((marks[0] as { to: readonly number[] }).to[1]).toBe(Infinity)
   })
 
-  test('radians of a phase; a delay stays as it is; nothing asked, nothing done', () => {
-    expect(scalesOf(diagram({ view: 'phase', radians: true }), 0).y(180)).toBeCloseTo(Math.PI, 12)
-    expect(scalesOf(diagram({ view: 'delay', radians: true, scale: 'factor' }), 0).y(1e-3)).toBe(1e-3)
-    expect(scaledPlot(plot, diagram({}), scalesOf(diagram({}), 0))).toBe(plot)
+  test('radians of a phase; a delay stays as it is', () => {
+    expect(overFrequency.scales({ ...PHASE, radians: true }, rc).y(180)).toBeCloseTo(Math.PI, 12)
+    expect(overFrequency.scales({ ...PHASE, view: 'delay', radians: true }, rc).y(1e-3)).toBe(1e-3)
+    const { y } = overFrequency.plot({ ...PHASE, radians: true }, rc)
+    expect([y.title, y.min]).toEqual(['Phase, rad', expect.closeTo(-Math.PI, 12)])
+  })
+})
+
+describe('quantities in their own units, on two axes', () => {
+  // 10 nH and 3 pF between 50 Ω and 50 Ω (common practice, no source).
+  const text = 't\nV1 in 0 AC 1\nRS in a 50\nL1 a b 10n\nC1 b c 3p\nR1 c 0 50\n'
+  const diagram: Diagram = {
+    over: 'frequency',
+    view: 'value',
+    signals: ['i(R1)', 'p(R1)'],
+    right: { view: 'value', signals: ['v(a)/i(R1)'] },
+  }
+  const resonator = known({ ...designOfCircuit(readNetlist(text).circuit), diagrams: [diagram] })
+
+  test('current and power at the left, impedance at the right', () => {
+    const { curves, y, right } = overFrequency.plot(diagram, resonator)
+    expect([y.title, right!.title]).toEqual(['Current, A · Power, W', 'Impedance, Ω'])
+    expect(curves.map((c) => c.right ?? false)).toEqual([false, false, true])
+    expect(new Set(curves.map((c) => `${c.color}${c.dash}`)).size).toBe(3)
+    const [current, power, impedance] = curves.map((c) => extentOf(c.y)!)
+    expect(current![1]).toBeCloseTo(0.01, 5)
+    expect(power![1]).toBeCloseTo(0.005, 5)
+    expect(impedance![0]).toBeCloseTo(50, 0)
+  })
+
+  test('decades of a quantity, ends that are typed, a range that is typed', () => {
+    const log = overFrequency.plot({ ...diagram, scale: 'log', x: [1e8, 1e10], y: [1e-4, 1e-1] }, resonator)
+    expect([log.x.min, log.x.max, log.y.min, log.y.max, log.y.log]).toEqual([1e8, 1e10, 1e-4, 1e-1, true])
+    expect(overFrequency.plot({ ...diagram, scale: 'log' }, resonator).y.max).toBeGreaterThanOrEqual(0.01)
+  })
+
+  test('a cursor on one of them is marked on the axis where that one stands', () => {
+    const cursor: Cursor = { name: 'a', over: 'frequency', at: 1e9, on: 'v(a)/i(R1)' }
+    expect(shownAt(diagram, resonator, cursor)).toBeUndefined()
+    // |Z| of 50 Ω and the reactance at 1 GHz.
+    const reactance = 2 * Math.PI * 1e9 * 10e-9 - 1 / (2 * Math.PI * 1e9 * 3e-12)
+    expect(shownAt(diagram.right!, resonator, cursor)! / Math.hypot(50, reactance)).toBeCloseTo(1, 2)
+    const cells = cellsAt('frequency', resonator, 1e9, { signal: cursor.on })
+    expect([cells[0]!.id, cells[0]!.unit]).toEqual(['value', 'Ω'])
+    expect(othersAt('frequency', resonator, 1e9, diagram.signals)[0]).toMatch(/^i\(R1\) 9\.\d+\smA/)
+  })
+
+  test('a level in dB, and degrees, are drawn as they are', () => {
+    const signals = ['db(v(c)/v(in))', 'deg(i(R1))']
+    const of = known({ ...designOfCircuit(readNetlist(text).circuit), diagrams: [{ ...diagram, signals }] })
+    const { curves } = overFrequency.plot({ ...diagram, view: 'db', signals, right: undefined }, of)
+    expect(extentOf(curves[0]!.y)![1]).toBeCloseTo(-20 * Math.log10(2), 2)
+    expect(extentOf(curves[1]!.y)!.map((d) => Math.round(d / 10))).toEqual([-9, 9])
+  })
+})
+
+describe('ways through a plane', () => {
+  test('Nyquist’s is a half circle of a first-order low-pass, with frequencies along it', () => {
+    const { curves, marks, square } = overFrequency.plot({ ...MAGNITUDE, view: 'nyquist' }, rc)
+    const way = curves.find((c) => c.label === 'circuit')!
+    expect([square, way.path]).toEqual([true, true])
+    // (x − 1/2)² + y² = 1/4
+    way.x.forEach((x, k) => expect(Math.hypot(x - 0.5, way.y[k]!)).toBeCloseTo(0.5, 9))
+    expect(texts(marks)).toContain('1\u00a0kHz')
+  })
+
+  test('Nichols’ goes from 0 dB to −90°, poles and zeros stand where they are', () => {
+    const nichols = overFrequency.plot({ ...MAGNITUDE, view: 'nichols' }, rc)
+    expect(nichols.curves[0]!.x[0]).toBeGreaterThan(-5)
+    const { marks } = overFrequency.plot({ ...MAGNITUDE, view: 'roots', angular: true }, rc)
+    expect(marks.find((m) => m.kind === 'pole')).toEqual({ kind: 'pole', at: [expect.closeTo(-1e4, 6), 0] })
+  })
+})
+
+describe('what is promised, and straight lines', () => {
+  test('the mask lies at the circuit’s level; the part of the curve inside of it is marked', () => {
+    const subject = known(bandpass)
+    const areas = overFrequency.plot(MAGNITUDE, subject).marks.filter((m) => m.kind === 'area')
+    expect(areas).toHaveLength(4)
+    expect(overFrequency.plot({ ...MAGNITUDE, mask: false }, subject).marks.some((m) => m.kind === 'area')).toBe(false)
+    const mask = maskMarks(subject.spec!, subject.ideal!.ideal, subject.range, -6.0206)
+    // A curve that is flat at −10 dB misses both the passband and the stop bands.
+    const x = Float64Array.from({ length: 500 }, (_, k) => 1e4 * 10 ** (k / 200))
+    const runs = violations(
+      mask,
+      x,
+      x.map(() => -10),
+    ) as Extract<Mark, { kind: 'run' }>[]
+    expect(runs.length).toBeGreaterThanOrEqual(3)
+    expect(runs[0]!.ink).toBe('missed')
+    expect(
+      violations(
+        mask,
+        x,
+        x.map(() => -6.0207),
+      ).every((m) => (m as (typeof runs)[0])!.x[0]! < 1.1e5 || (m as (typeof runs)[0])!.x[0]! > 1.5e5),
+    ).toBe(true)
+  })
+
+  test('asymptotes bend at the corner: 20 dB a decade beyond it, and 90° from a tenth to ten times it', () => {
+    const h = rc.roots!.transfer
+    const range = { from: F0 / 1e3, to: F0 * 1e3 }
+    const db = asymptotes(h, 'db', range)
+    expect(db.map(([f, v]) => [f / F0, v])).toEqual([
+      [expect.closeTo(1e-3, 9), expect.closeTo(0, 9)],
+      [expect.closeTo(1, 9), expect.closeTo(0, 9)],
+      [expect.closeTo(1e3, 6), expect.closeTo(-60, 9)],
+    ])
+    expect(asymptotes(h, 'phase', range).map(([, v]) => v)).toEqual([0, 0, -90, -90].map((v) => expect.closeTo(v, 9)))
+  })
+})
+
+describe('courses', () => {
+  const clipped = known({
+    ...designOfCircuit(readNetlist('t\nV1 in 0 SIN(0 1 1k)\nR1 in out 1k\nR2 out 0 1k\n').circuit),
+    diagrams: [{ over: 'time', view: 'spectrum', signals: ['v(out)', 'v(in)'] }],
+  })
+  test('a sine has one line in its spectrum, and no distortion', () => {
+    const [spectrum] = spectraOf({ view: 'spectrum', signals: ['v(out)'] }, clipped)
+    expect(spectrum!.spectrum.harmonics[1]!.amplitude).toBeCloseTo(0.5, 5)
+    expect(spectrum!.spectrum.distortionPercent).toBeLessThan(1e-3)
+    const { curves } = overTime.plot({ over: 'time', view: 'spectrum', signals: ['v(out)', 'v(in)'] }, clipped)
+    expect(curves.map((c) => [c.label, c.path])).toEqual([
+      ['v(out)', true],
+      ['v(in)', true],
+    ])
+  })
+  test('one against another: half of the other', () => {
+    const { curves, x } = overTime.plot({ over: 'time', view: 'against', signals: ['v(in)', 'v(out)'] }, clipped)
+    expect(x.title).toBe('v(in), V')
+    curves[0]!.x.forEach((v, k) => expect(curves[0]!.y[k]).toBeCloseTo(v / 2, 9))
   })
 })
 
 describe('what is read beside the curves', () => {
-  // R = 10 kΩ, C = 10 nF: f₀ = 1/(2π·RC), one pole at −1/(RC).
-  const rc = known(designOfCircuit(readNetlist('t\nV1 in 0 AC 1\nR1 in out 10k\nC1 out 0 10n\n').circuit))
-
   test('its pole, its measures, a value at its corner, places where it has one', () => {
     expect(rootsOf(rc)).toEqual([
       { kind: 'pole', frequency: expect.closeTo(1e4 / (2 * Math.PI), 6), q: null, re: expect.closeTo(-1e4, 6), im: 0 },
@@ -233,9 +358,9 @@ describe('what is read beside the curves', () => {
       lag: expect.closeTo(1 / 8 / cutoff.value, 12),
       slope: expect.closeTo(-10, 9),
     })
-    expect(placeWhere(rc, 'phase', -45, 1)! / cutoff.value).toBeCloseTo(1, 9)
-    expect(placeWhere(rc, 'db', 1, 1)).toBeNull()
-    expect(placeOfSnap(rc, 'half-power', 1)! / cutoff.value).toBeCloseTo(1, 9)
+    expect(idealPlaces(rc, { view: 'phase', value: -45 }).map((f) => f / cutoff.value)).toEqual([expect.closeTo(1, 9)])
+    expect(idealPlaces(rc, { view: 'db', value: 1 })).toEqual([])
+    expect(idealPlaces(rc, { snap: 'half-power', view: 'db' })[0]! / cutoff.value).toBeCloseTo(1, 9)
   })
 
   test('pairs of an elliptic band-pass once, with their Q; zeros on the axis have none', () => {
@@ -250,10 +375,10 @@ describe('what is read beside the curves', () => {
 
   test('of two cursors how far they are apart; of a cursor a flag and a point where its curve is', () => {
     const [a, b] = [1e3, 1e4].map((at, k) => ({ name: 'ab'[k]!, over: 'frequency' as const, at })) as [Cursor, Cursor]
-    const told = differences('frequency', [a, b], (at) => cellsAt('frequency', rc, at))
+    const told = differences('frequency', [a, b], (c) => cellsAt('frequency', rc, c.at))
     expect(told.slice(1, 4)).toEqual(['× 10', '3.322 octaves', '1 decades'])
-    const marks = cursorMarks([a], (at) => cellsAt('frequency', rc, at), 'db')
+    const marks = cursorMarks([a], (c) => shownAt(MAGNITUDE, rc, c))
     expect(marks.map((m) => m.kind)).toEqual(['flag', 'point'])
-    expect(cursorMarks([a], () => [], 'db').map((m) => m.kind)).toEqual(['flag'])
+    expect(cursorMarks([a], () => undefined).map((m) => m.kind)).toEqual(['flag'])
   })
 })

@@ -1,12 +1,25 @@
-import { attenuations, type Diagram, formatQuantity, groupDelay, isShaped, passbands, phase } from '@voskel/core'
+import {
+  type Diagram,
+  type DiagramAxis,
+  formatQuantity,
+  isShaped,
+  passbands,
+  type TransferFunction,
+} from '@voskel/core'
 import type { Axis } from '../../diagram/frame'
-import { extentOf, type Lens, type Mark, type PlotCurve } from '../../diagram/plot'
-import { dbBounds, lagText, roundTop } from '../../diagram/values'
-import { type FrequencyCurve, readCurve, readOut } from '../../engine/curves'
-import { scaledPlot, scalesOf } from './scales'
-import { type Computed, IDEAL, levelOf, type Over, signalColor, signalDash, outputNet } from './Over'
+import type { Lens, Mark, PlotCurve } from '../../diagram/plot'
+import { lagText } from '../../diagram/values'
+import { readCurve, readOut } from '../../engine/curves'
+import { maskMarks, violations } from '../maskMarks'
+import { asymptotes } from './asymptotes'
+import { frequencyView } from './frequencyViews'
+import { type Computed, levelOf, type Over, outputNet } from './Over'
+import { isPlane } from './planeIds'
+import { planePlot, PLANES } from './planes'
+import { type Scales, scaledMarks, unscaled } from './scales'
+import { sourcesOf } from './sources'
 
-/** Magnitude, phase and delay of the circuit's signals, the ideal response below the output. */
+/** The circuit's signals over frequency, the ideal response below the output. */
 export const overFrequency: Over = {
   id: 'frequency',
   unit: 'Hz',
@@ -15,27 +28,44 @@ export const overFrequency: Over = {
   has: ({ ideal, frequency }) => ideal !== null || (frequency?.curves.length ?? 0) > 0,
 
   plot(diagram, computed) {
-    const y = { db: magnitudeAxis, phase: phaseAxis, delay: delayAxis, value: magnitudeAxis }[diagram.view](
-      diagram,
-      computed,
-    )
-    const plot = {
-      x: frequencyAxis(diagram, computed),
-      y,
-      curves: curvesOf(diagram, computed),
-      marks: cutoffMarks(diagram, computed),
-      lens: diagram.view === 'db' ? lensOf(diagram, computed, y) : null,
+    if (isPlane(diagram.view)) return planePlot(diagram, computed)
+    const left = along(diagram, computed, 0)
+    const right = diagram.right ? along(diagram.right, computed, diagram.signals.length) : null
+    const scales = overFrequency.scales(diagram, computed)
+    const toX = (c: PlotCurve): PlotCurve => (diagram.angular ? { ...c, x: c.x.map(scales.x) } : c)
+    const marks = [
+      ...maskOf(diagram, computed),
+      ...(diagram.asymptotes ? asymptoteMarks(diagram, computed) : []),
+      ...cutoffMarks(diagram, computed),
+    ]
+    const x = frequencyAxis(diagram, computed)
+    return {
+      x: diagram.angular ? { ...x, title: 'Angular frequency, rad/s', min: scales.x(x.min), max: scales.x(x.max) } : x,
+      y: left.axis,
+      ...(right && { right: right.axis }),
+      curves: [...left.curves, ...(right?.curves ?? []).map((c) => ({ ...c, right: true }))].map(toX),
+      marks: scaledMarks(marks, scales),
+      lens: scaledLens(diagram.view === 'db' ? lensOf(diagram, computed, left.axis) : null, scales),
     }
-    return scaledPlot(plot, diagram, overFrequency.scales(diagram, computed))
   },
 
-  scales: (diagram, computed) => scalesOf(diagram, topOf(computed)),
+  scales(diagram, computed) {
+    const own = frequencyView(diagram.view)
+    return {
+      x: diagram.angular ? (f) => TAU * f : unscaled,
+      backX: diagram.angular ? (w) => w / TAU : unscaled,
+      y: own.scale(diagram, computed),
+      right: diagram.right ? frequencyView(diagram.right.view).scale(diagram.right, computed) : unscaled,
+    }
+  },
 
   describe(diagram, computed) {
-    if (diagram.view === 'phase') return 'Phase over frequency'
-    if (diagram.view === 'delay') return 'Group delay over frequency'
+    const drawn = ({ view, signals }: DiagramAxis) =>
+      `${viewName(view)} over frequency${signals.length > 1 || signals[0] !== computed.output ? ` of ${signals.join(', ')}` : ''}`
+    const both = drawn(diagram) + (diagram.right ? `; at the right ${drawn(diagram.right)}` : '')
+    if (diagram.view !== 'db') return both
     const figures = overFrequency.figures(computed).map(([name, value]) => `${name} ${value}`)
-    return `Magnitude over frequency. ${figures.join(', ')}`
+    return `${both}. ${figures.join(', ')}`
   },
 
   figures({ roots, ideal }) {
@@ -62,110 +92,64 @@ export const overFrequency: Over = {
   },
 }
 
-/** The highest magnitude of the output, dB. */
-const topOf = ({ roots, ideal, frequency, output }: Computed): number =>
-  roots?.ac.peakDb ??
-  extentOf(...(frequency?.curves.filter((c) => c.signal === output) ?? []).map((c) => c.db))?.[1] ??
-  ideal?.ac.peakDb ??
-  0
-
 /** dB that are rounding. */
 const NOTHING_DB = 1e-6
 
-function frequencyAxis({ linear }: Diagram, { range, ideal, roots }: Computed): Axis {
+const TAU = 2 * Math.PI
+export const viewName = (view: Diagram['view']): string =>
+  isPlane(view) ? PLANES[view].name : frequencyView(view).name
+
+/** The curves along one vertical axis, in what they are read in. */
+function along(axis: DiagramAxis, computed: Computed, drawn: number): { axis: Axis; curves: readonly PlotCurve[] } {
+  const view = frequencyView(axis.view)
+  const scale = view.scale(axis, computed)
+  const sources = sourcesOf(axis, computed, drawn)
+  const own = view.axis(axis, sources, computed)
+  const isLog = own.log === true
+  return {
+    axis: axis.y ? { ...own, min: axis.y[0], max: axis.y[1] } : own,
+    curves: sources.map((source) => {
+      const values = view.values(source, axis)
+      const { label, color, dash, curve } = source
+      return {
+        label,
+        color,
+        dash,
+        x: curve.frequency,
+        y: scale === unscaled && !isLog ? values : values.map((v) => (isLog && !(v > 0) ? NaN : scale(v))),
+      }
+    }),
+  }
+}
+
+function frequencyAxis({ linear, x }: Diagram, { range, ideal, roots }: Computed): Axis {
   const title = 'Frequency, Hz'
+  if (x) return { title, log: !linear, min: x[0], max: x[1] }
   if (!linear) return { title, log: true, min: range.from, max: range.to }
   // A linear axis shows the passband and a little beyond; far decades would squeeze it flat.
   const marks = [...(ideal?.ideal.marks ?? []), ...(roots?.ac.cutoffs ?? [])]
   return { title, min: 0, max: marks.length ? 2 * marks.reduce((a, b) => Math.max(a, b)) : range.to }
 }
 
-/** The view of a curve that a diagram shows. */
-function viewOf({ view, wrapped }: Diagram, curve: FrequencyCurve, level: number, mostDelay: number): Float64Array {
-  if (view === 'phase') return wrapped ? curve.phase.map((d) => d - 360 * Math.round(d / 360)) : curve.phase
-  // A delay far beyond the diagram is that of a zero to rounding: the curve passes it by.
-  if (view === 'delay') return curve.delay.map((d) => (Math.abs(d) > mostDelay ? NaN : d))
-  return level === 0 ? curve.db : curve.db.map((v) => v + level)
+/** The response of the output by its roots. */
+const transferOf = ({ roots, ideal }: Computed): TransferFunction | null =>
+  roots?.transfer ?? ideal?.ideal.transfer ?? null
+
+/** What is promised of the magnitude, and where the circuit does not keep it. */
+function maskOf(diagram: Diagram, computed: Computed): Mark[] {
+  const { spec, ideal, range, frequency, output } = computed
+  if (diagram.mask === false || diagram.view !== 'db' || !spec || isShaped(spec) || !diagram.signals.includes(output))
+    return []
+  const mask = maskMarks(spec, ideal?.ideal ?? null, range, levelOf(computed))
+  const curve = frequency?.curves.find((c) => c.signal === output)
+  return [...mask, ...(curve ? violations(mask, curve.frequency, curve.db) : [])]
 }
 
-/** Times the diagram's height that a delay may be and still be drawn. */
-const BEYOND = 30
-
-function curvesOf(diagram: Diagram, computed: Computed): PlotCurve[] {
-  const { ideal, frequency } = computed
-  const most = BEYOND * (diagram.view === 'delay' ? delayAxis(diagram, computed).max : Infinity)
-  const view = (curve: FrequencyCurve, level = 0) => ({
-    x: curve.frequency,
-    y: viewOf(diagram, curve, level, most),
-  })
-  const list: PlotCurve[] = []
-  if (ideal && diagram.signals.includes(computed.output)) {
-    const plain = diagram.view === 'db' ? null : unequalized(computed)
-    if (plain) list.push({ label: 'without equaliser', color: 2, dash: [2, 3], ...view(plain) })
-    list.push({ ...IDEAL, ...view(ideal.frequency, diagram.view === 'db' ? levelOf(computed) : 0) })
-  }
-  diagram.signals.forEach((signal, k) => {
-    const curve = frequency?.curves.find((c) => c.signal === signal)
-    const label = signal === computed.output ? 'circuit' : signal
-    if (curve) list.push({ label, color: signalColor(k), dash: signalDash(k), ...view(curve) })
-  })
-  return list
-}
-
-/** What the delay equaliser starts from; null without one. */
-function unequalized({ ideal }: Computed): FrequencyCurve | null {
-  if (!ideal?.ideal.equalizer) return null
-  const { frequency, db } = ideal.frequency
-  const h = ideal.ideal.unequalized
-  return {
-    frequency,
-    db,
-    phase: frequency.map((f) => (phase(h, 2 * Math.PI * f) * 180) / Math.PI),
-    delay: frequency.map((f) => groupDelay(h, 2 * Math.PI * f)),
-  }
-}
-
-function magnitudeAxis(diagram: Diagram, computed: Computed): Axis {
-  const { roots, ideal, spec } = computed
-  const swept = sweptOf(diagram, computed).map((c) => c.db)
-  const shown = extentOf(...(swept.length > 0 ? swept : ideal ? [ideal.frequency.db] : []))
-  const [lowest, highest] = shown ?? [-60, 0]
-  const isOutput = diagram.signals.length === 1 && diagram.signals[0] === computed.output
-  const top = (isOutput ? roots?.ac.peakDb : null) ?? (swept.length > 0 ? highest : (ideal?.ac.peakDb ?? highest))
-  // Deep enough for what is asked, so that the passband and the edge keep their share of the height.
-  const asked = spec && !isShaped(spec) && spec.stopband ? Math.max(...attenuations(spec.stopband)) : 0
-  return { title: 'Magnitude, dB', prefixes: false, ...dbBounds(top, lowest, Math.max(80, 1.4 * asked + 10)) }
-}
-
-const sweptOf = ({ signals }: Diagram, { frequency }: Computed) =>
-  frequency?.curves.filter((c) => signals.includes(c.signal)) ?? []
-
-function phaseAxis(diagram: Diagram, computed: Computed): Axis {
-  const { ideal } = computed
-  const curves = [...(ideal ? [ideal.frequency] : []), ...sweptOf(diagram, computed)]
-  const axis = { title: 'Phase, °', prefixes: false, step: diagram.wrapped ? 90 : 180 }
-  const [least, greatest] = diagram.wrapped ? [-180, 180] : (extentOf(...curves.map((c) => c.phase)) ?? [-180, 0])
-  const { step } = axis
-  const [min, max] = [step * Math.floor(least / step + 1e-6), step * Math.ceil(greatest / step - 1e-6)]
-  return { ...axis, min, max: max > min ? max : min + step }
-}
-
-/** Where something passes: delay beside a zero of the stop band is without bound and says nothing. */
-const HEARD_DB = 40
-
-function delayAxis(diagram: Diagram, computed: Computed): Axis {
-  const curves = [...(computed.ideal ? [computed.ideal.frequency] : []), ...sweptOf(diagram, computed)]
-  const heard = curves.map(({ db, delay }) => {
-    const peak = extentOf(db)?.[1] ?? 0
-    return delay.filter((_, k) => db[k]! > peak - HEARD_DB)
-  })
-  const plain = unequalized(computed)
-  const [min, max] = extentOf(...heard, ...(plain ? [plain.delay] : [])) ?? [0, 1e-9]
-  return {
-    title: 'Group delay, s',
-    min: min < 0 ? -roundTop(-min) : 0,
-    max: roundTop(Math.max(max, 0) || 1e-9),
-  }
+function asymptoteMarks(diagram: Diagram, computed: Computed): Mark[] {
+  const h = transferOf(computed)
+  if (!h || !diagram.signals.includes(computed.output) || (diagram.view !== 'db' && diagram.view !== 'phase')) return []
+  const lines = asymptotes(h, diagram.view, computed.range)
+  return lines.slice(1).map((to, k) => ({ kind: 'line', from: lines[k]!, to, ink: 'soft', dash: [2, 4] }))
 }
 
 /** Every cutoff, with its frequency where the magnitude is shown. */
@@ -206,3 +190,6 @@ function lensOf(diagram: Diagram, computed: Computed, { min, max }: Axis): Lens 
     y: [top - 2 * rippleDb, top + rippleDb],
   }
 }
+
+const scaledLens = (lens: Lens | null, { x, y }: Scales): Lens | null =>
+  lens && { x: [x(lens.x[0]), x(lens.x[1])], y: [y(lens.y[0]), y(lens.y[1])] }

@@ -1,26 +1,29 @@
 import {
   type Cursor,
+  type CurvePoint,
+  type CurveView,
+  type DiagramAxis,
   formatQuantity,
   frequenciesWhere,
   MEASURES,
-  nearestOf,
-  nextOf,
-  type Snap,
   slopeDbPerDecade,
   snapsOf,
   type TransferFunction,
   type ValueReading,
-  type View,
 } from '@voskel/core'
 import type { Mark } from '../../diagram/plot'
 import { lagText } from '../../diagram/values'
 import { readCurve, readOut } from '../../engine/curves'
-import { type Computed, type Over } from './Over'
+import type { SweptCurve } from '../../engine/jobs/frequency'
+import type { Sought } from '../../engine/jobs/reading'
+import { maskMarks } from '../maskMarks'
+import { type Computed, levelOf, type Over } from './Over'
 import { valueAt } from './overTime'
+import { isPlane } from './planeIds'
 
 /** A number that is read at a cursor. */
 export interface Cell {
-  readonly id: View | 'lag' | 'slope' | 'value'
+  readonly id: CurveView | 'lag' | 'slope' | 'margin'
   readonly name: string
   readonly unit: string
   readonly value: number
@@ -38,58 +41,147 @@ export interface MeasureRow {
 const transferOf = ({ roots, ideal, frequency, output }: Computed): TransferFunction | null =>
   roots?.transfer ?? (frequency?.curves.some((c) => c.signal === output) ? null : (ideal?.ideal.transfer ?? null))
 
-/** Whether places on the output's curve can be solved. */
-export const canSolve = (computed: Computed): boolean => transferOf(computed) !== null
-
 /** Between which places a cursor of a side can stand, Hz or s. */
-export const reachOf = (over: Over['id'], { range, window }: Computed): readonly [from: number, to: number] =>
-  over === 'frequency' ? [range.from, range.to] : [0, window]
+export const reachOf = (over: Over['id'], { range, window, begin }: Computed): readonly [from: number, to: number] =>
+  over === 'frequency' ? [range.from, range.to] : [begin ?? 0, window]
 
-/** What is read at a place of the output's curve; empty where there is none. */
-export function cellsAt(over: Over['id'], computed: Computed, at: number): readonly Cell[] {
+/** Numbers that were solved on curves, by `nameOf`. */
+export type Exact = ReadonlyMap<string, CurvePoint>
+export const nameOf = (signal: string, at: number): string => `${at} ${signal}`
+
+/** What a curve is of: the unit it is read in. */
+function kindOf(signal: string, { frequency }: Computed): Pick<SweptCurve, 'unit' | 'isPower' | 'isLevel'> {
+  return frequency?.curves.find((c) => c.signal === signal) ?? { unit: 'V', isPower: false, isLevel: false }
+}
+
+/** A signal at a frequency: solved where it has been, else by the curve that is drawn; null where there is none. */
+function pointAt(computed: Computed, signal: string, at: number, exact?: Exact): CurvePoint | null {
+  const solved = exact?.get(nameOf(signal, at))
+  if (solved) return solved
+  const swept = computed.frequency?.curves.find((c) => c.signal === signal)
+  const h = signal === computed.output ? transferOf(computed) : null
+  if (!h && !swept) return null
+  const read = h ? readOut(h, at) : readCurve(swept!, at)
+  const angle = (read.phase * Math.PI) / 180
+  const size = swept?.isPower ? 10 ** (read.db / 10) : read.gain
+  return {
+    db: read.db,
+    value: size,
+    phase: read.phase,
+    'phase-delay': -read.phase / 360 / at,
+    delay: read.delay,
+    re: swept?.isLevel ? read.re : size * Math.cos(angle),
+    im: size * Math.sin(angle),
+    slope: h ? slopeDbPerDecade(h, at) : NaN,
+  }
+}
+
+/** What is read at a place of a curve, the output's where none is named; empty where there is none. */
+export function cellsAt(
+  over: Over['id'],
+  computed: Computed,
+  at: number,
+  {
+    signal = computed.output,
+    exact,
+  }: { readonly signal?: string | undefined; readonly exact?: Exact | undefined } = {},
+): readonly Cell[] {
   if (over === 'time') {
-    const found = valueAt(computed, at)
+    const found = valueAt(computed, at, signal)
     return found ? [{ id: 'value', name: 'value', ...found }] : []
   }
-  const h = transferOf(computed)
-  const swept = computed.frequency?.curves.find((c) => c.signal === computed.output)
-  const read = h ? readOut(h, at) : swept && readCurve(swept, at)
+  const read = pointAt(computed, signal, at, exact)
   if (!read) return []
-  return [
-    { id: 'db', name: 'magnitude', unit: 'dB', value: read.db },
+  const { unit, isLevel } = kindOf(signal, computed)
+  if (isLevel) return [{ id: 're', name: 'value', unit, value: read.re }]
+  const isRatio = unit === 'V' || unit === ''
+  const cells: Cell[] = [
+    isRatio
+      ? { id: 'db', name: 'magnitude', unit: 'dB', value: read.db }
+      : { id: 'value', name: 'magnitude', unit, value: read.value },
     { id: 'phase', name: 'phase', unit: '°', value: read.phase },
     // What stands later by so much of a period, s.
-    { id: 'lag', name: 'lag', unit: 's', value: -read.phase / 360 / at },
+    { id: 'lag', name: 'lag', unit: 's', value: read['phase-delay'] },
     { id: 'delay', name: 'delay', unit: 's', value: read.delay },
-    ...(h ? [{ id: 'slope' as const, name: 'slope', unit: 'dB', value: slopeDbPerDecade(h, at) }] : []),
   ]
+  if (Number.isFinite(read.slope)) cells.push({ id: 'slope', name: 'slope', unit: 'dB', value: read.slope })
+  const margin = signal === computed.output ? marginAt(computed, at, read.db) : null
+  if (margin !== null) cells.push({ id: 'margin', name: 'distance to the limit', unit: 'dB', value: margin })
+  return cells
 }
 
-/** The place nearest to a cursor at which the curve has a value; null where it has it nowhere in view, or nobody knows its roots. */
-export function placeWhere(computed: Computed, view: View, value: number, near: number): number | null {
-  const h = transferOf(computed)
-  return h ? nearestOf(frequenciesWhere(h, view, value, ...reachOf('frequency', computed)), near) : null
+/** What other curves than the output are at a place, each in a few words. */
+export function othersAt(
+  over: Over['id'],
+  computed: Computed,
+  at: number,
+  drawn: readonly string[],
+  exact?: Exact,
+): readonly string[] {
+  return drawn
+    .filter((signal) => signal !== computed.output)
+    .flatMap((signal) => {
+      const cells = cellsAt(over, computed, at, { signal, exact }).filter((c) => c.id !== 'lag')
+      const told = cells.slice(0, 2).map((c) => formatQuantity(c.value, c.unit))
+      return told.length > 0 ? [`${signal} ${told.join(', ')}`] : []
+    })
 }
 
-/** The next place of a kind, from a cursor on. */
-export function placeOfSnap(computed: Computed, snap: Snap, from: number): number | null {
+/** dB that the output keeps from the nearest limit of the mask at a frequency; negative inside of it, null where none is. */
+function marginAt(computed: Computed, frequency: number, db: number): number | null {
+  const { spec, ideal, range } = computed
+  if (!spec) return null
+  const parts = maskMarks(spec, ideal?.ideal ?? null, range, levelOf(computed)).filter(
+    ({ from, to }) => frequency >= from[0] && frequency <= to[0],
+  )
+  if (parts.length === 0) return null
+  return Math.min(...parts.map(({ from: [, low], to: [, high] }) => (low === -Infinity ? db - high : low - db)))
+}
+
+/** The edges of the bands that something is promised of, Hz. */
+export function edgesOf({ spec, ideal, range }: Computed): readonly number[] {
+  if (!spec) return []
+  const ends = maskMarks(spec, ideal?.ideal ?? null, range).flatMap(({ from, to }) => [from[0], to[0]])
+  return [...new Set(ends.filter((f) => f > range.from && f < range.to))].sort((a, b) => a - b)
+}
+
+/** Places on the response of a design that has no circuit yet, Hz, ascending. */
+export function idealPlaces(computed: Computed, sought: Sought): readonly number[] {
   const h = transferOf(computed)
-  return h ? nextOf(snapsOf(h, snap, ...reachOf('frequency', computed)), from) : null
+  if (!h) return []
+  const reach = reachOf('frequency', computed)
+  if ('snap' in sought) return snapsOf(h, sought.snap, ...reach)
+  const { view, value } = sought
+  return view === 'db' || view === 'phase' || view === 'delay' ? frequenciesWhere(h, view, value, ...reach) : []
 }
 
 /** Lines of the cursors, each with its name above and, where the curve is in the diagram's view, a point on it. */
 export function cursorMarks(
   cursors: readonly Cursor[],
-  cells: (at: number) => readonly Cell[],
-  view: Cell['id'],
+  value: (cursor: Cursor) => number | undefined,
+  right = false,
 ): Mark[] {
-  return cursors.flatMap(({ name, at }): Mark[] => {
-    const value = cells(at).find((c) => c.id === view)?.value
+  return cursors.flatMap((cursor): Mark[] => {
+    const y = value(cursor)
     return [
-      { kind: 'flag', x: at, name },
-      ...(value === undefined ? [] : [{ kind: 'point', at: [at, value] } as const]),
+      ...(right ? [] : [{ kind: 'flag', x: cursor.at, name: cursor.name } as const]),
+      ...(y === undefined ? [] : [{ kind: 'point', at: [cursor.at, y], right } as const]),
     ]
   })
+}
+
+/** What a view shows of the curve that a cursor stands on, where an axis has that curve. */
+export function shownAt(
+  axis: DiagramAxis,
+  computed: Computed,
+  { at, on = computed.output }: Cursor,
+  exact?: Exact,
+): number | undefined {
+  if (!axis.signals.includes(on) || isPlane(axis.view)) return undefined
+  const { isLevel } = kindOf(on, computed)
+  const view = isLevel ? 're' : (axis.view as CurveView)
+  const value = pointAt(computed, on, at, exact)?.[view]
+  return value !== undefined && axis.wrapped && axis.view === 'phase' ? value - 360 * Math.round(value / 360) : value
 }
 
 /** How the output answers to a sine once it has settled, in a sentence; null where it is driven by none. */
@@ -108,25 +200,28 @@ export function answerToSine(computed: Computed): string | null {
 export function differences(
   over: Over['id'],
   [a, b]: readonly [Cursor, Cursor],
-  cells: (at: number) => readonly Cell[],
+  cells: (cursor: Cursor) => readonly Cell[],
 ): readonly string[] {
   const q = formatQuantity
   const along =
     over === 'frequency'
       ? [
-          q(b.at - a.at, 'Hz'),
+          q(Math.abs(b.at - a.at) > ROUNDING * b.at ? b.at - a.at : 0, 'Hz'),
           `× ${plain(b.at / a.at)}`,
           `${plain(Math.log2(b.at / a.at))} octaves`,
           `${plain(Math.log10(b.at / a.at))} decades`,
         ]
       : [q(b.at - a.at, 's'), ...(b.at === a.at ? [] : [q(1 / Math.abs(b.at - a.at), 'Hz')])]
-  const before = cells(a.at)
-  const across = cells(b.at).flatMap((cell) => {
-    const other = before.find((c) => c.id === cell.id)
-    if (!other || cell.id === 'slope') return []
+  const before = cells(a)
+  const across = cells(b).flatMap((cell) => {
+    const other = before.find((c) => c.id === cell.id && c.unit === cell.unit)
+    if (!other || cell.id === 'slope' || cell.id === 'margin') return []
     const by = cell.value - other.value
     // What is left of two equal numbers is rounding.
-    return [`${cell.name} ${q(Math.abs(by) > ROUNDING * Math.abs(cell.value) ? by : 0, cell.unit)}`]
+    const told = `${cell.name} ${q(Math.abs(by) > ROUNDING * Math.abs(cell.value) ? by : 0, cell.unit)}`
+    const ratio = cell.id === 'value' && other.value !== 0 ? cell.value / other.value : null
+    if (ratio === null) return [told]
+    return [told, `× ${plain(ratio)}`, ...(ratio > 0 ? [q(20 * Math.log10(ratio), 'dB')] : [])]
   })
   return [...along, ...across]
 }
@@ -138,36 +233,9 @@ const ROUNDING = 1e-12
 const plain = (value: number) => String(Number(value.toPrecision(4))).replace('-', '−')
 
 /** What a promise of a cell at a frequency reads; null where there is no such promise. */
-export function readingOf(cell: Cell['id'], { output }: Computed, frequency: number): ValueReading | null {
-  const as = cell === 'db' ? 'db' : cell === 'phase' ? 'deg' : null
-  return as && { signal: output, frequency, as }
-}
-
-/** A root, or a pair of them: where it is, and how sharp. */
-export interface RootRow {
-  readonly kind: 'pole' | 'zero'
-  /** Hz: its distance from the origin over 2π. */
-  readonly frequency: number
-  /** Of a pair; null of a real one, and of one on the axis. */
-  readonly q: number | null
-  readonly re: number
-  readonly im: number
-}
-
-/** The poles and finite zeros of the output, each pair once, by frequency. */
-export function rootsOf({ roots, ideal }: Computed): readonly RootRow[] {
-  const h = roots?.transfer ?? ideal?.ideal.transfer
-  if (!h) return []
-  const rows = (kind: RootRow['kind'], list: TransferFunction['poles']) =>
-    list.flatMap(({ re, im }): RootRow[] => {
-      const size = Math.hypot(re, im)
-      return im < 0
-        ? []
-        : [{ kind, frequency: size / (2 * Math.PI), q: im > 0 && re !== 0 ? size / (-2 * re) : null, re, im }]
-    })
-  return [...rows('pole', h.poles), ...rows('zero', h.zeros)].sort(
-    (a, b) => Number(a.kind === 'zero') - Number(b.kind === 'zero') || a.frequency - b.frequency,
-  )
+export function readingOf(cell: Cell['id'], signal: string, frequency: number): ValueReading | null {
+  const as = ({ db: 'db', phase: 'deg', value: 'abs', re: 're', im: 'im' } as const)[cell as 'db']
+  return as ? { signal, frequency, as } : null
 }
 
 /** Everything that was measured of a side, each with its number. */

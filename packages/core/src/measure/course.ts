@@ -1,0 +1,181 @@
+/** A course in time: s, ascending, and a value at each; two points of the same time are a jump. */
+export interface Course {
+  readonly time: Float64Array
+  readonly value: Float64Array
+}
+
+/** What is read off a course between two times. */
+export interface CourseMeasures {
+  readonly least: number
+  readonly greatest: number
+  readonly peakToPeak: number
+  /** Of whole periods where it is periodic. */
+  readonly mean: number
+  readonly rms: number
+  /** s from one upward passage of its middle to the next; null where it passes less than twice. */
+  readonly period: number | null
+}
+
+/** One harmonic: amplitude·cos(2πft + phase). */
+export interface CourseHarmonic {
+  /** Hz; 0 is the mean. */
+  readonly frequency: number
+  readonly amplitude: number
+  /** degrees */
+  readonly phase: number
+}
+
+export interface CourseSpectrum {
+  /** The mean, the fundamental, and what is above it. */
+  readonly harmonics: readonly CourseHarmonic[]
+  /** Root of the harmonics' power over the fundamental's, %; null without a fundamental. */
+  readonly distortionPercent: number | null
+}
+
+/** Points of a period, or of all there is, at which a course is sampled. */
+const SAMPLES = 4096
+/** A swing below this part of the greatest size is rounding. */
+const NOTHING = 1e-12
+/** A fundamental below this part of it is that of a course which has none. */
+const NOTHING_HEARD = 1e-9
+
+/**
+ * Least, greatest, mean, rms and period of a course, extremes by a parabola through the points around them.
+ *
+ * @param from and @param to s
+ * @param known s: its period, where its cause says it
+ */
+export function courseMeasures(course: Course, from: number, to: number, known: number | null = null): CourseMeasures {
+  const { time, value } = course
+  const [first, last] = [lowerBound(time, from), lowerBound(time, to * (1 + 1e-12) + Number.MIN_VALUE) - 1]
+  const inside: number[] = [courseAt(course, from), courseAt(course, to)]
+  for (let k = first; k <= last; k++) inside.push(value[k], crest(course, k))
+  const least = inside.reduce((a, b) => Math.min(a, b))
+  const greatest = inside.reduce((a, b) => Math.max(a, b))
+  const swings = greatest - least > NOTHING * Math.max(Math.abs(least), Math.abs(greatest))
+  const period = swings ? (known ?? periodOf(course, (least + greatest) / 2, from, to)) : null
+  const whole = period !== null && period <= to - from ? period * Math.floor((to - from) / period + 1e-9) : to - from
+  const { mean, rms } = means(course, to - whole, to, period === null ? 1 : Math.round(whole / period))
+  return { least, greatest, peakToPeak: greatest - least, mean, rms, period }
+}
+
+/** s from one upward passage of a level to the next, on average. */
+function periodOf({ time, value }: Course, level: number, from: number, to: number): number | null {
+  const passed: number[] = []
+  for (let k = 1; k < time.length; k++) {
+    if (time[k] < from || time[k - 1] > to || !(value[k - 1] < level && value[k] >= level)) continue
+    const share = (level - value[k - 1]) / (value[k] - value[k - 1])
+    passed.push(time[k - 1] + share * (time[k] - time[k - 1]))
+  }
+  return passed.length < 2 ? null : (passed.at(-1)! - passed[0]) / (passed.length - 1)
+}
+
+/** Over whole periods even samples are exact up to their harmonics; else Simpson's rule between the points. */
+function means(course: Course, from: number, to: number, periods: number): { mean: number; rms: number } {
+  const n = SAMPLES * Math.min(periods, 8)
+  let [sum, squares, weight] = [0, 0, 0]
+  for (let k = 0; k <= n; k++) {
+    const v = courseAt(course, from + ((to - from) * k) / n)
+    const w = k === 0 || k === n ? 1 : k % 2 === 1 ? 4 : 2
+    sum += w * v
+    squares += w * v * v
+    weight += w
+  }
+  return { mean: sum / weight, rms: Math.sqrt(squares / weight) }
+}
+
+/**
+ * The spectrum of the last whole period of a course.
+ *
+ * @param frequency of the fundamental, Hz
+ * @param count harmonics, the fundamental included, ≥ 1
+ * @returns null where the course is shorter than a period
+ */
+export function courseSpectrum(course: Course, frequency: number, count: number): CourseSpectrum | null {
+  const end = course.time.at(-1)!
+  const period = 1 / frequency
+  if (!(period <= (end - course.time[0]) * (1 + 1e-9))) return null
+  const values = Array.from({ length: SAMPLES }, (_, k) => courseAt(course, end - period + (period * k) / SAMPLES))
+  const harmonics = Array.from({ length: count + 1 }, (_, h): CourseHarmonic => {
+    const { re, im } = projected(values, h, frequency, end - period)
+    const factor = h === 0 ? 1 : 2
+    return {
+      frequency: h * frequency,
+      amplitude: factor * Math.hypot(re, im),
+      phase: (Math.atan2(im, re) * 180) / Math.PI,
+    }
+  })
+  const above = harmonics.slice(2).reduce((sum, { amplitude }) => sum + amplitude ** 2, 0)
+  const [, { amplitude }] = harmonics
+  return { harmonics, distortionPercent: amplitude > 0 ? (100 * Math.sqrt(above)) / amplitude : null }
+}
+
+function projected(values: readonly number[], h: number, frequency: number, begin: number): { re: number; im: number } {
+  let [re, im] = [0, 0]
+  values.forEach((v, k) => {
+    const angle = 2 * Math.PI * h * (k / values.length + begin * frequency)
+    re += v * Math.cos(angle)
+    im -= v * Math.sin(angle)
+  })
+  return { re: re / values.length, im: im / values.length }
+}
+
+/**
+ * How much later one course is than another of the same frequency, by their fundamentals over the last period.
+ *
+ * @returns degrees in (−180, 180], positive: it lags; null where one of them has no fundamental
+ */
+export function lagBetween(of: Course, behind: Course, frequency: number): number | null {
+  const [a, b] = [of, behind].map((c) => {
+    const size = c.value.reduce((most, v) => Math.max(most, Math.abs(v)), 0)
+    const first = courseSpectrum(c, frequency, 1)?.harmonics[1]
+    return first && first.amplitude > NOTHING_HEARD * size ? first : null
+  })
+  if (!a || !b) return null
+  const turn = b.phase - a.phase
+  return turn - 360 * Math.ceil((turn - 180) / 360)
+}
+
+/** The value at a time: by the cubic through the four points around it, none of them beyond a jump. */
+export function courseAt({ time, value }: Course, t: number): number {
+  const n = time.length
+  const k = Math.min(n - 1, Math.max(1, lowerBound(time, t)))
+  if (t >= time[n - 1]) return value[n - 1]
+  if (t <= time[0]) return value[0]
+  if (time[k] === time[k - 1]) return value[k]
+  const around = [k - 1, k]
+  if (k - 2 >= 0 && time[k - 2] < time[k - 1]) around.unshift(k - 2)
+  if (k + 1 < n && time[k + 1] > time[k]) around.push(k + 1)
+  let sum = 0
+  for (const j of around) {
+    let weight = value[j]
+    for (const m of around) if (m !== j) weight *= (t - time[m]) / (time[j] - time[m])
+    sum += weight
+  }
+  return sum
+}
+
+/** The extreme of the parabola through a point and its neighbours, where the point is one among them. */
+function crest({ time, value }: Course, k: number): number {
+  if (k === 0 || k === time.length - 1) return value[k]
+  const [a, b, c] = [value[k - 1], value[k], value[k + 1]]
+  const [h0, h1] = [time[k] - time[k - 1], time[k + 1] - time[k]]
+  if (h0 === 0 || h1 === 0 || (b - a) * (c - b) >= 0) return b
+  const [d0, d1] = [(b - a) / h0, (c - b) / h1]
+  const curvature = (d1 - d0) / (h0 + h1)
+  const slope = (d0 * h1 + d1 * h0) / (h0 + h1)
+  const top = b - (slope * slope) / (4 * curvature)
+  // A corner is as high as it is.
+  return Math.abs(top - b) > Math.max(Math.abs(a - b), Math.abs(c - b)) ? b : top
+}
+
+/** Index of the first value that is not below another. */
+function lowerBound(x: Float64Array, value: number): number {
+  let [lo, hi] = [0, x.length]
+  while (lo < hi) {
+    const middle = (lo + hi) >> 1
+    if (x[middle] < value) lo = middle + 1
+    else hi = middle
+  }
+  return lo
+}

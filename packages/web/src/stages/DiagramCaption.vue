@@ -1,0 +1,328 @@
+<script setup lang="ts">
+import { type Diagram, type DiagramAxis, MOST_SIGNALS, type SignalNames, withDiagramSignals } from '@voskel/core'
+import { ElSwitch } from 'element-plus'
+import { computed, ref } from 'vue'
+import CurveEntry from './CurveEntry.vue'
+import RangeFields from './RangeFields.vue'
+import { axisUnit, MAGNITUDE_SCALES, viewsOver } from './instrument/axes'
+import { signalColor } from './instrument/Over'
+
+/** What a diagram draws, and how: each of its curves, what is shown of them, and in what it is read. */
+const { diagram, names, hasLens, lensShown } = defineProps<{
+  diagram: Diagram
+  names: SignalNames
+  hasLens: boolean
+  lensShown: boolean
+  /** It is the only one. */
+  isLast: boolean
+}>()
+const emit = defineEmits<{ change: [label: string, next: Diagram]; remove: [] }>()
+
+const views = computed(() => viewsOver(diagram.over))
+const isPlane = computed(() => !views.value.some((v) => v.id === diagram.view && v.isAxis))
+
+/** Which curve is being typed: a new one, or one that is there. */
+const typing = ref<{ was: string | null } | null>(null)
+const problem = ref('')
+
+const with_ = (axis: Partial<DiagramAxis>): Diagram => ({ ...diagram, ...axis })
+const said = (id: Diagram['view']) => views.value.find((v) => v.id === id)?.name ?? id
+
+/** Another view; what belonged to the one before goes. */
+function setView(view: string) {
+  const { scale: _scale, y: _y, radians: _radians, wrapped: _wrapped, ...rest } = diagram
+  const next = { ...rest, view: view as Diagram['view'] }
+  emit('change', `${said(next.view).toLowerCase()} shown`, next)
+}
+
+function setRightView(view: string) {
+  if (!diagram.right) return
+  const { signals } = diagram.right
+  emit('change', `${said(view as Diagram['view']).toLowerCase()} at the right`, {
+    ...diagram,
+    right: { signals, view: view as Diagram['view'] },
+  })
+}
+
+function setScale(to: string) {
+  const { scale: _before, ...rest } = diagram
+  emit('change', 'scale of the magnitude', to === '' ? rest : { ...rest, scale: to as NonNullable<Diagram['scale']> })
+}
+
+function setUnit(to: string) {
+  emit('change', to === 'rad' ? 'phase in radians' : 'phase in degrees', with_({ radians: to === 'rad' }))
+}
+
+/** A curve goes where its unit stands already, or has an axis of its own. */
+function take(signal: string, unit: string, atRight: boolean) {
+  const was = typing.value?.was ?? null
+  problem.value = ''
+  if (was !== null) {
+    typing.value = null
+    emit(
+      'change',
+      `${signal} for ${was}`,
+      withDiagramSignals(diagram, (all) => all.map((s) => (s === was ? signal : s))),
+    )
+    return
+  }
+  const { right } = diagram
+  const count = atRight ? (right?.signals.length ?? 0) : diagram.signals.length
+  if (count >= MOST_SIGNALS) {
+    problem.value = `An axis has at most ${MOST_SIGNALS} curves: take one out, or add a diagram.`
+    return
+  }
+  typing.value = null
+  const own = axisUnit(diagram)
+  const goesRight = atRight || (own !== null && !own.includes(unit) && diagram.over === 'frequency')
+  if (!goesRight) {
+    emit('change', `${signal} drawn`, { ...diagram, signals: [...new Set([...diagram.signals, signal])] })
+    return
+  }
+  const signals = [...new Set([...(right?.signals ?? []), signal])]
+  emit('change', `${signal} drawn at the right`, { ...diagram, right: { ...(right ?? { view: 'value' }), signals } })
+}
+
+/** A curve goes; the last one at the right takes its axis along. */
+function drop(signal: string, atRight: boolean) {
+  const { right, ...rest } = diagram
+  if (!atRight) {
+    const signals = diagram.signals.filter((s) => s !== signal)
+    emit('change', `${signal} no longer drawn`, { ...diagram, signals })
+    return
+  }
+  const signals = right!.signals.filter((s) => s !== signal)
+  const next = signals.length > 0 ? { ...rest, right: { ...right!, signals } } : rest
+  emit('change', `${signal} no longer drawn`, next)
+}
+
+function toggle(field: 'asymptotes' | 'points' | 'mask', to: boolean, label: string) {
+  emit('change', label, { ...diagram, [field]: to })
+}
+
+function setEnds(ends: readonly [number, number] | null) {
+  const { y: _before, ...rest } = diagram
+  emit('change', ends ? 'ends of the axis' : 'the axis as the curves want it', ends ? { ...rest, y: [...ends] } : rest)
+}
+const swatch = (k: number) => ({ color: `var(--curve-${signalColor(k) + 1})` })
+</script>
+
+<template>
+  <div class="caption">
+    <select
+      class="text-field"
+      aria-label="What is drawn"
+      :value="diagram.view"
+      @change="setView(($event.target as HTMLSelectElement).value)"
+    >
+      <option v-for="v in views" :key="v.id" :value="v.id">{{ v.name }}</option>
+    </select>
+    <span v-for="(signal, k) in diagram.signals" :key="signal" class="chip" :style="swatch(k)">
+      <button type="button" class="plain-button" title="Change the expression" @click="typing = { was: signal }">
+        {{ signal }}
+      </button>
+      <button
+        v-if="diagram.signals.length > 1"
+        type="button"
+        class="plain-button"
+        :aria-label="`No longer draw ${signal}`"
+        @click="drop(signal, false)"
+      >
+        ×
+      </button>
+    </span>
+    <button type="button" class="plain-button" @click="typing = { was: null }">+ curve</button>
+    <select
+      v-if="diagram.view === 'db'"
+      class="text-field"
+      aria-label="Magnitude in"
+      :value="diagram.scale ?? ''"
+      @change="setScale(($event.target as HTMLSelectElement).value)"
+    >
+      <option v-for="s in MAGNITUDE_SCALES" :key="s.id" :value="s.id">{{ s.name }}</option>
+    </select>
+    <select
+      v-if="diagram.view === 'value' && diagram.over === 'frequency'"
+      class="text-field"
+      aria-label="Values along"
+      :value="diagram.scale ?? ''"
+      @change="setScale(($event.target as HTMLSelectElement).value)"
+    >
+      <option value="">even steps</option>
+      <option value="log">even decades</option>
+    </select>
+    <select
+      v-if="diagram.view === 'phase'"
+      class="text-field"
+      aria-label="Phase in"
+      :value="diagram.radians ? 'rad' : '°'"
+      @change="setUnit(($event.target as HTMLSelectElement).value)"
+    >
+      <option>°</option>
+      <option>rad</option>
+    </select>
+    <label v-if="diagram.view === 'phase'" class="switch"
+      ><ElSwitch
+        :model-value="diagram.wrapped ?? false"
+        size="small"
+        aria-label="Wrap the phase at ±180°"
+        @change="(to) => emit('change', 'phase wrapped', with_({ wrapped: to as boolean }))"
+      />
+      wrap at ±180°</label
+    >
+    <label v-if="hasLens" class="switch"
+      ><ElSwitch
+        :model-value="lensShown"
+        size="small"
+        aria-label="Lens on the passband"
+        @change="(to) => emit('change', 'lens', { ...diagram, lens: to as boolean })"
+      />
+      lens</label
+    >
+    <template v-if="diagram.right">
+      <span class="soft">right:</span>
+      <select
+        class="text-field"
+        aria-label="What is drawn at the right"
+        :value="diagram.right.view"
+        @change="setRightView(($event.target as HTMLSelectElement).value)"
+      >
+        <option v-for="v in views.filter((v) => v.isAxis)" :key="v.id" :value="v.id">{{ v.name }}</option>
+      </select>
+      <span
+        v-for="(signal, k) in diagram.right.signals"
+        :key="signal"
+        class="chip"
+        :style="swatch(diagram.signals.length + k)"
+      >
+        <button type="button" class="plain-button" title="Change the expression" @click="typing = { was: signal }">
+          {{ signal }}
+        </button>
+        <button
+          type="button"
+          class="plain-button"
+          :aria-label="`No longer draw ${signal} at the right`"
+          @click="drop(signal, true)"
+        >
+          ×
+        </button>
+      </span>
+    </template>
+    <details class="more">
+      <summary aria-label="More of this diagram">more</summary>
+      <div class="sheet">
+        <template v-if="diagram.over === 'frequency'">
+          <label v-if="diagram.view === 'db' || diagram.view === 'phase'" class="switch"
+            ><ElSwitch
+              :model-value="diagram.asymptotes ?? false"
+              size="small"
+              aria-label="Asymptotes"
+              @change="(to) => toggle('asymptotes', to as boolean, 'asymptotes')"
+            />
+            asymptotes of the output</label
+          >
+          <label v-if="diagram.view === 'db'" class="switch"
+            ><ElSwitch
+              :model-value="diagram.mask ?? true"
+              size="small"
+              aria-label="What is promised"
+              @change="(to) => toggle('mask', to as boolean, 'mask')"
+            />
+            what is promised</label
+          >
+        </template>
+        <label v-if="!isPlane" class="switch"
+          ><ElSwitch
+            :model-value="diagram.points ?? false"
+            size="small"
+            aria-label="Computed points"
+            @change="(to) => toggle('points', to as boolean, 'computed points')"
+          />
+          computed points</label
+        >
+        <RangeFields label="Vertical axis" unit="" :range="diagram.y ?? null" @range="setEnds" />
+        <button v-if="!isLast" type="button" class="plain-button" @click="emit('remove')">Remove this diagram</button>
+      </div>
+    </details>
+  </div>
+  <CurveEntry
+    v-if="typing"
+    :key="typing.was ?? ''"
+    :over="diagram.over"
+    :names="names"
+    :value="typing.was ?? ''"
+    @take="take"
+    @close="((typing = null), (problem = ''))"
+  />
+  <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+</template>
+
+<style scoped>
+.caption {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 10px;
+  min-height: 28px;
+  padding: 0 8px;
+}
+
+select {
+  width: auto;
+  max-width: 160px;
+  padding: 1px 6px;
+}
+
+.chip {
+  display: inline-flex;
+  align-items: baseline;
+  max-width: 240px;
+  font-weight: 600;
+}
+
+.chip button {
+  overflow: hidden;
+  color: inherit;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.switch {
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+  color: var(--ink-soft);
+}
+
+.soft {
+  color: var(--ink-soft);
+}
+
+.more {
+  position: relative;
+  margin-left: auto;
+}
+
+.more summary {
+  color: var(--ink-soft);
+  cursor: pointer;
+}
+
+.sheet {
+  display: grid;
+  position: absolute;
+  z-index: 4;
+  right: 0;
+  gap: 6px;
+  width: 300px;
+  padding: 8px 12px;
+  border: 1px solid var(--line-strong);
+  border-radius: 8px;
+  background: var(--raised);
+}
+
+.problem {
+  margin: 0 8px;
+  color: var(--missed);
+}
+</style>

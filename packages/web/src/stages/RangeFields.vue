@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import { formatExact, parseQuantity, VoskelError } from '@voskel/core'
+import { computed, ref, watch } from 'vue'
+
+/** From where to where something is shown: two fields, taken when the second is right too; emptied, everything is shown. */
+const {
+  label,
+  unit,
+  range,
+  least = -Infinity,
+  shown = null,
+} = defineProps<{
+  label: string
+  unit: string
+  /** SI; null where it is left to the curves. */
+  range: readonly [number, number] | null
+  /** What stands in the fields where nothing is said. */
+  shown?: readonly [number, number] | null
+  /** Where a range may begin. */
+  least?: number
+}>()
+const emit = defineEmits<{ range: [range: readonly [number, number] | null] }>()
+
+const said = computed(() => range ?? shown)
+const show = (value: number | undefined) => (value === undefined ? '' : formatExact(Number(value.toPrecision(6)), unit))
+const from = ref(show(said.value?.[0]))
+const to = ref(show(said.value?.[1]))
+const problem = ref('')
+watch(said, (next) => {
+  from.value = show(next?.[0])
+  to.value = show(next?.[1])
+  problem.value = ''
+})
+
+function done() {
+  problem.value = ''
+  if (from.value.trim() === '' && to.value.trim() === '') return emit('range', null)
+  try {
+    const [a, b] = [from.value, to.value].map((text) => parseQuantity(text, unit)) as [number, number]
+    if (a < least) problem.value = `It begins at ${formatExact(least, unit)} or later.`
+    else if (unit === 'Hz' && !(a > 0)) problem.value = 'A logarithm has no zero: it begins above 0 Hz.'
+    else if (!(b > a)) problem.value = 'It must end above where it begins.'
+    else if (a !== said.value?.[0] || b !== said.value?.[1]) emit('range', [a, b])
+  } catch (error) {
+    if (!(error instanceof VoskelError)) throw error
+    problem.value = `${error.message} ${error.remedy}`
+  }
+}
+</script>
+
+<template>
+  <fieldset class="range" :aria-label="label" @keydown.enter.prevent="done">
+    <input v-model="from" class="text-field" :aria-label="`${label} from`" spellcheck="false" @change="done" />
+    –
+    <input v-model="to" class="text-field" :aria-label="`${label} to`" spellcheck="false" @change="done" />
+    <button
+      v-if="range"
+      type="button"
+      class="plain-button"
+      :aria-label="`${label}: everything`"
+      @click="emit('range', null)"
+    >
+      all
+    </button>
+    <span v-if="problem" class="problem" role="alert">{{ problem }}</span>
+  </fieldset>
+</template>
+
+<style scoped>
+.range {
+  display: inline-flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px;
+  margin: 0;
+  padding: 0;
+  border: 0;
+}
+
+input {
+  width: 82px;
+  padding: 1px 6px;
+}
+
+.problem {
+  color: var(--missed);
+}
+</style>
