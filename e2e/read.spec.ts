@@ -139,7 +139,7 @@ test('in time: the value after a time constant, and how far two places are apart
     await panel.getByLabel(`Place of cursor ${name}`).fill(at)
     await panel.getByLabel(`Place of cursor ${name}`).press('Enter')
   }
-  await expect(panel.getByRole('row', { name: /^a/ })).toContainText('632.1 mV')
+  await expect(panel.getByRole('row', { name: /^Cursor a/ })).toContainText('632.1 mV')
   await expect(panel).toContainText('100.0 µs')
   await expect(panel).toContainText('10.00 kHz')
   await expect(panel).toContainText('value 232.5 mV')

@@ -67,6 +67,15 @@ describe('a derived curve', () => {
     expect(at.slope).toBeCloseTo((-20 * x2) / (1 + x2), 9)
   })
 
+  test('−3 dB is counted from the highest there is, though it lies below the range', () => {
+    // Power in the load of a low-pass: half of that at DC where |H|² is a half.
+    const power = new SignalCurve(lowpass, 'abs(v(out))^2/1Ω', { from: 100, to: 1e5 })
+    const f0 = 1 / (2 * Math.PI * 180 * 2.2e-6)
+    for (const curve of [power, new SignalCurve(lowpass, 'v(out)', { from: 100, to: 1e5 })]) {
+      expect(curve.snaps('half-power')[0]! / f0).toBeCloseTo(1, 6)
+    }
+  })
+
   test('the delay’s highest place is found without its derivative', () => {
     // A resonant low-pass: the group delay peaks near its resonance.
     const q = read('V1 in 0 AC 1', 'R1 in a 10', 'L1 a out 1m', 'C1 out 0 1u')

@@ -8,10 +8,13 @@ import { divide } from '../numeric/complex.js'
 import { leastBetween } from '../numeric/goldenSection.js'
 import type { TransferFunction } from '../numeric/transferFunction.js'
 import { HALF_POWER_DB } from '../specification/filterSpec.js'
-import { bisect } from './extrema.js'
+import { bisect, extrema } from './extrema.js'
 import type { Snap } from './places.js'
 
 const TAU = 2 * Math.PI
+
+/** How far outside of a range a curve is looked at for its highest value, as a factor. */
+const OUTSIDE = 1e4
 
 /** A signal at one frequency, in every way in which it is read. */
 export interface CurvePoint {
@@ -130,9 +133,11 @@ export class SignalCurve {
     })
   }
 
-  /** The highest magnitude in the range: at a peak or an end. */
+  /** The highest magnitude from DC to infinity: what lies outside of the range counts, as a passband from DC does. */
   private highestDb(): number {
-    const places = [this.frequency[0], this.frequency.at(-1)!, ...this.snaps('peak')]
+    if (this.transfer) return Math.max(...extrema(this.transfer).map((e) => e.db))
+    const [from, to] = [this.frequency[0], this.frequency.at(-1)!]
+    const places = [from / OUTSIDE, from, to, to * OUTSIDE, ...this.snaps('peak')]
     return Math.max(...places.map((f) => this.view('db', f)).filter(Number.isFinite))
   }
 

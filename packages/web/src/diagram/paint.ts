@@ -164,7 +164,12 @@ export class Painter {
       const away = at > (area.top + area.bottom) / 2 ? -NAME_HEIGHT - 1 : NAME_HEIGHT + 1
       while (taken.some((t) => Math.abs(t - at) < NAME_HEIGHT)) at += away
       taken.push(at)
-      this.halo(label, Math.min(px, area.right) - 14, at, palette.curves[color % palette.curves.length]!)
+      this.halo(
+        right ? `${label} →` : label,
+        Math.min(px, area.right) - 14,
+        at,
+        palette.curves[color % palette.curves.length]!,
+      )
     }
     ctx.restore()
   }

@@ -14,8 +14,7 @@ const rows = computed(() =>
   (known.time?.curves ?? [])
     .filter((c) => drawn.includes(c.signal))
     .map((curve) => {
-      const period = known.time?.frequency ? 1 / known.time.frequency : null
-      const m = courseMeasures(curve, ...seen.value, period)
+      const m = courseMeasures(curve, ...seen.value, known.time?.period ?? null)
       const of = (take: 'peak-to-peak' | 'mean' | 'rms' | 'least' | 'greatest', value: number) => ({ take, value })
       return {
         curve,
@@ -36,7 +35,7 @@ const lags = computed(() => {
   // The cause comes first: what the source gives, where it is drawn.
   const [first, ...others] = [...periodic].sort((a, b) => Number(isOutput(a)) - Number(isOutput(b)))
   if (!first) return []
-  const frequency = known.time?.frequency ?? 1 / first.period!
+  const frequency = 1 / first.period!
   return others.flatMap(({ curve }) => {
     const degrees = lagBetween(curve, first.curve, frequency)
     if (degrees === null) return []

@@ -361,6 +361,7 @@ const isSourceOpen = ref(false)
           v-if="view.reads[over]"
           class="panel"
           :over="over"
+          :angular="isAngular"
           :known="known"
           :exact="exact"
           :drawn="drawn"

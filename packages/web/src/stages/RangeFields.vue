@@ -2,7 +2,7 @@
 import { formatExact, parseQuantity, VoskelError } from '@voskel/core'
 import { computed, ref, watch } from 'vue'
 
-/** From where to where something is shown: two fields, taken when the second is right too; emptied, everything is shown. */
+/** From where to where something is shown: two fields, taken together; emptied, everything is shown. */
 const {
   label,
   unit,
@@ -32,15 +32,22 @@ watch(said, (next) => {
   problem.value = ''
 })
 
+/** Between its two fields nothing is taken yet. */
+function left(event: FocusEvent) {
+  const { currentTarget, relatedTarget } = event
+  if (!(currentTarget as HTMLElement).contains(relatedTarget as Node | null)) done()
+}
+
 function done() {
   problem.value = ''
+  if (from.value === show(said.value?.[0]) && to.value === show(said.value?.[1])) return
   if (from.value.trim() === '' && to.value.trim() === '') return emit('range', null)
   try {
     const [a, b] = [from.value, to.value].map((text) => parseQuantity(text, unit)) as [number, number]
     if (a < least) problem.value = `It begins at ${formatExact(least, unit)} or later.`
     else if (unit === 'Hz' && !(a > 0)) problem.value = 'A logarithm has no zero: it begins above 0 Hz.'
     else if (!(b > a)) problem.value = 'It must end above where it begins.'
-    else if (a !== said.value?.[0] || b !== said.value?.[1]) emit('range', [a, b])
+    else emit('range', [a, b])
   } catch (error) {
     if (!(error instanceof VoskelError)) throw error
     problem.value = `${error.message} ${error.remedy}`
@@ -49,10 +56,10 @@ function done() {
 </script>
 
 <template>
-  <fieldset class="range" :aria-label="label" @keydown.enter.prevent="done">
-    <input v-model="from" class="text-field" :aria-label="`${label} from`" spellcheck="false" @change="done" />
+  <fieldset class="range" :aria-label="label" @keydown.enter.prevent="done" @focusout="left">
+    <input v-model="from" class="text-field" :aria-label="`${label} from`" spellcheck="false" />
     –
-    <input v-model="to" class="text-field" :aria-label="`${label} to`" spellcheck="false" @change="done" />
+    <input v-model="to" class="text-field" :aria-label="`${label} to`" spellcheck="false" />
     <button
       v-if="range"
       type="button"

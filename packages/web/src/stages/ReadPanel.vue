@@ -34,8 +34,10 @@ import { rootsOf } from './instrument/roots'
 import PromiseFields from './PromiseFields.vue'
 
 /** What is read off the curves: cursors with their values, measures, and what is promised of them. */
-const { over, known, exact, drawn, cursors, promises, place, seek } = defineProps<{
+const { over, angular, known, exact, drawn, cursors, promises, place, seek } = defineProps<{
   over: Diagram['over']
+  /** Frequencies are read as ω, rad/s. */
+  angular: boolean
   known: Computed
   /** Numbers that were solved at the cursors. */
   exact: ReadonlyMap<string, CurvePoint>
@@ -60,7 +62,11 @@ const emit = defineEmits<{
   drive: [cursor: Cursor, shape: Drive['shape'], settled: boolean]
 }>()
 
-const unit = computed(() => (over === 'frequency' ? 'Hz' : 's'))
+const unit = computed(() => (over === 'time' ? 's' : angular ? 'rad/s' : 'Hz'))
+/** A place as it is read, and back. */
+const shownAs = (at: number) => (angular ? 2 * Math.PI * at : at)
+const typedAs = (value: number) => (angular ? value / (2 * Math.PI) : value)
+const said = (at: number) => formatQuantity(shownAs(at), unit.value)
 const own = computed(() => cursors.filter((c) => c.over === over))
 const cells = ({ at, on }: Cursor): readonly Cell[] => cellsAt(over, known, at, { signal: on, exact })
 /** What stands in columns, and what is told below them. */
@@ -84,6 +90,7 @@ const heads = computed(() => (over === 'frequency' ? ['magnitude', 'phase'] : ['
 const curves = computed(() => [...new Set([known.output, ...drawn])])
 
 function tellOf({ id, name, value, unit: of }: Cell): string {
+  if (id === 'lag' && value === 0) return 'in phase'
   if (id === 'lag') return `${value < 0 ? 'leads' : 'lags'} by ${formatQuantity(Math.abs(value), of)}`
   if (id === 'margin')
     return value < 0
@@ -91,9 +98,10 @@ function tellOf({ id, name, value, unit: of }: Cell): string {
       : `${formatQuantity(value, of)} inside the limit`
   return `${name} ${formatQuantity(value, of)}${id === 'slope' ? ' a decade' : ''}`
 }
+/** How far each other cursor is from the first. */
 const between = computed(() => {
-  const [a, b] = own.value
-  return a && b ? { names: `${b.name} − ${a.name}`, parts: differences(over, [a, b], cells) } : null
+  const [a, ...others] = own.value
+  return others.map((b) => ({ names: `${b.name} − ${a!.name}`, parts: differences(over, [a!, b], cells) }))
 })
 const measures = computed(() => measuresOf(over, known))
 const poles = computed(() => rootsOf(known))
@@ -156,12 +164,12 @@ function typed(cursor: Cursor, field: 'at' | Cell['id'], input: HTMLInputElement
     return say(cursor, `${error.message} ${error.remedy}`)
   }
   const [from, to] = reachOf(over, known)
-  const reach = `between ${formatQuantity(from, unit.value)} and ${formatQuantity(to, unit.value)}`
   if (field === 'at') {
-    if (value >= from && value <= to) return moved(cursor, value)
-    return say(cursor, `The curve goes from ${formatQuantity(from, unit.value)} to ${formatQuantity(to, unit.value)}.`)
+    const at = typedAs(value)
+    if (at >= from && at <= to) return moved(cursor, at)
+    return say(cursor, `The curve goes from ${said(from)} to ${said(to)}.`)
   }
-  const none = `The curve is nowhere at ${formatQuantity(value, fieldUnit)} ${reach}.`
+  const none = `The curve is nowhere at ${formatQuantity(value, fieldUnit)} between ${said(from)} and ${said(to)}.`
   void goWhere(cursor, { view: field as CurveViewId, value }, none)
 }
 type CurveViewId = Sought['view']
@@ -233,7 +241,7 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
               <td>
                 <input
                   class="text-field"
-                  :value="formatExact(Number(row.cursor.at.toPrecision(6)), unit)"
+                  :value="formatExact(Number(shownAs(row.cursor.at).toPrecision(6)), unit)"
                   :aria-label="`Place of cursor ${row.cursor.name}`"
                   spellcheck="false"
                   @change="typed(row.cursor, 'at', $event.target as HTMLInputElement, unit)"
@@ -342,8 +350,8 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
       </table>
       <p v-else class="soft">None yet. A cursor keeps its place, shows what stands there, and stays with the design.</p>
       <p v-if="settled">{{ settled }}</p>
-      <p v-if="between" class="between">
-        <b>{{ between.names }}</b> <span v-for="p in between.parts" :key="p">{{ p }}</span>
+      <p v-for="b in between" :key="b.names" class="between">
+        <b>{{ b.names }}</b> <span v-for="p in b.parts" :key="p">{{ p }}</span>
       </p>
     </section>
     <CourseTable v-if="over === 'time' && known.time" :known="known" :drawn="drawn" @promise="(p) => (promising = p)" />
@@ -480,6 +488,7 @@ td input {
   padding-bottom: 6px;
   border-bottom: 1px solid var(--line);
   color: var(--ink-soft);
+  white-space: normal;
 }
 
 .name {

@@ -64,6 +64,8 @@ export interface WaveformKind<W> {
   segments(waveform: W, stop: number): Segment[] | null
   /** The longest time step that cannot step over its detail, s; Infinity where the corners say all. */
   longestStep(waveform: W): number
+  /** s after which it begins anew, where it does so for ever; left out by kinds that never do. */
+  period?(waveform: W): number | null
   /** The time, s, in which one has seen what it does: some periods, or its last corner. */
   span(waveform: W): number
 }

@@ -78,5 +78,7 @@ export const burst: WaveformKind<Burst> = {
 
   longestStep: (w) => 1 / (POINTS_PER_PERIOD * w.frequency),
 
+  period: (w) => w.repeat ?? null,
+
   span: (w) => w.delay + (w.repeat === undefined ? w.cycles / w.frequency : PERIODS_SHOWN * w.repeat),
 }

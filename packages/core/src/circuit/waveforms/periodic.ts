@@ -80,5 +80,7 @@ export const periodic: WaveformKind<Periodic> = {
 
   longestStep: () => Infinity,
 
+  period: (w) => 1 / w.frequency,
+
   span: (w) => w.delay + PERIODS_SHOWN / w.frequency,
 }

@@ -97,5 +97,7 @@ export const pulse: WaveformKind<Pulse> = {
 
   longestStep: () => Infinity,
 
+  period: (w) => w.period ?? null,
+
   span: (w) => w.delay + (w.period === undefined ? w.rise + (w.width ?? 0) + w.fall : PERIODS_SHOWN * w.period),
 }

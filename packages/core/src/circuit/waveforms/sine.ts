@@ -80,5 +80,7 @@ export const sine: WaveformKind<Sine> = {
 
   // So many points a period that the polynomial between steps errs by less than 1e-5.
   longestStep: (w) => 1 / (POINTS_PER_PERIOD * w.frequency),
+  period: (w) => (w.damping === 0 ? 1 / w.frequency : null),
+
   span: (w) => w.delay + PERIODS_SHOWN / w.frequency,
 }

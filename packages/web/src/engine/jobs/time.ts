@@ -16,6 +16,7 @@ import {
   type TransferFunction,
   uniformTimes,
   type Waveform,
+  waveformKind,
   waveformKinds,
 } from '@voskel/core'
 import type { Named, TimeCurve } from '../curves'
@@ -31,6 +32,8 @@ export interface TimeAnswer {
   readonly waveform: string
   /** Hz, of a sine; null of anything else. */
   readonly frequency: number | null
+  /** s, of what comes again and again; null of anything else. */
+  readonly period: number | null
   /** s */
   readonly window: number
   readonly curves: readonly (TimeCurve & Named)[]
@@ -74,6 +77,7 @@ export const timeJob = /* @__PURE__ */ job(timeTopic, (question) => {
     drive: isStep ? ('step' as const) : ('waveform' as const),
     waveform: isStep ? 'Step of 1 V' : waveformKinds.find((k) => k.kind === waveform.kind)!.name,
     frequency: !isStep && waveform.kind === 'sine' ? waveform.frequency : null,
+    period: isStep ? null : (waveformKind(waveform).period?.(waveform) ?? null),
     window: stop,
     curves: courses.map((course, k) => ({ signal: known[k]!, unit: signals[k]!.unit, ...course })),
     failures,
@@ -129,21 +133,33 @@ function answersToStep({ mna, signals, input, output, transfer, stop, start }: A
 
 function answersToWaveform({ mna, signals, stop, start }: Asked): TimeCurve[] {
   const run = transient(mna, { stop, outputs: signals.map(parseSignal), ...(start && { start }) })
-  const time = betweenSteps(run)
+  const { time, step } = betweenSteps(run)
   return shared(
     time,
-    signals.map((_, k) => interpolate(run, k, time)),
+    signals.map((_, k) => {
+      const value = interpolate(run, k, time)
+      const own = run.outputs[k]!
+      // At a jump stand what was and what is.
+      return value.map((v, j) => (step[j]! < 0 ? v : own[step[j]!]!))
+    }),
   )
 }
 
-/** Times of a run's steps and some between them, evenly; jumps stay jumps. */
-function betweenSteps({ time }: Transient): Float64Array {
+/** Times of a run's steps and some between them, evenly, and which step each is; −1 between. Jumps stay jumps. */
+function betweenSteps({ time }: Transient): { time: Float64Array; step: Int32Array } {
   const each = Math.max(1, Math.min(POINTS_A_STEP, Math.floor(MOST_POINTS / time.length)))
   const times: number[] = []
-  for (let k = 0; k + 1 < time.length; k++)
-    for (let j = 0; j < each; j++) times.push(time[k]! + ((time[k + 1]! - time[k]!) * j) / each)
-  times.push(time.at(-1)!)
-  return Float64Array.from(times)
+  const steps: number[] = []
+  time.forEach((t, k) => {
+    times.push(t)
+    steps.push(k)
+    const width = (time[k + 1] ?? t) - t
+    for (let j = 1; j < each && width > 0; j++) {
+      times.push(t + (width * j) / each)
+      steps.push(-1)
+    }
+  })
+  return { time: Float64Array.from(times), step: Int32Array.from(steps) }
 }
 
 /** What a unit step on top of a source's bias adds, by steps; for the output by its roots where they are known. */

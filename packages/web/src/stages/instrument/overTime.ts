@@ -60,4 +60,3 @@ export function valueAt(
   const curve = own ?? (signal === output ? ideal?.time : undefined)
   return curve ? { value: courseAt(curve, at), unit: own?.unit ?? 'V' } : null
 }
-

@@ -76,6 +76,10 @@ function pointAt(computed: Computed, signal: string, at: number, exact?: Exact):
   }
 }
 
+/** Degrees, and dB a decade, that are rounding. */
+const NO_TURN = 1e-9
+const NO_SLOPE = 1e-9
+
 /** What is read at a place of a curve, the output's where none is named; empty where there is none. */
 export function cellsAt(
   over: Over['id'],
@@ -95,16 +99,18 @@ export function cellsAt(
   const { unit, isLevel } = kindOf(signal, computed)
   if (isLevel) return [{ id: 're', name: 'value', unit, value: read.re }]
   const isRatio = unit === 'V' || unit === ''
+  const isTurned = Math.abs(read.phase) > NO_TURN
   const cells: Cell[] = [
     isRatio
       ? { id: 'db', name: 'magnitude', unit: 'dB', value: read.db }
       : { id: 'value', name: 'magnitude', unit, value: read.value },
-    { id: 'phase', name: 'phase', unit: '°', value: read.phase },
+    { id: 'phase', name: 'phase', unit: '°', value: isTurned ? read.phase : 0 },
     // What stands later by so much of a period, s.
-    { id: 'lag', name: 'lag', unit: 's', value: read['phase-delay'] },
+    { id: 'lag', name: 'lag', unit: 's', value: isTurned ? read['phase-delay'] : 0 },
     { id: 'delay', name: 'delay', unit: 's', value: read.delay },
   ]
-  if (Number.isFinite(read.slope)) cells.push({ id: 'slope', name: 'slope', unit: 'dB', value: read.slope })
+  if (Number.isFinite(read.slope))
+    cells.push({ id: 'slope', name: 'slope', unit: 'dB', value: Math.abs(read.slope) < NO_SLOPE ? 0 : read.slope })
   const margin = signal === computed.output ? marginAt(computed, at, read.db) : null
   if (margin !== null) cells.push({ id: 'margin', name: 'distance to the limit', unit: 'dB', value: margin })
   return cells

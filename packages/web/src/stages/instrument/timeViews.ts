@@ -95,9 +95,8 @@ export function spectraOf(
   return signals.flatMap((signal) => {
     const curve = time?.curves.find((c) => c.signal === signal)
     if (!curve) return []
-    const period = courseMeasures(curve, begin, window).period
-    const frequency = time!.frequency ?? (period === null ? null : 1 / period)
-    const found = frequency === null ? null : courseSpectrum(curve, frequency, HARMONICS)
+    const period = time!.period ?? courseMeasures(curve, begin, window).period
+    const found = period === null ? null : courseSpectrum(curve, 1 / period, HARMONICS)
     if (!found) return []
     const db = Float64Array.from(found.harmonics.slice(1), (h) => 20 * Math.log10(h.amplitude))
     return [{ signal, spectrum: found, db }]

@@ -1,0 +1,246 @@
+import type { Locator, Page } from '@playwright/test'
+import { expect, test } from './voskel.js'
+
+/** Numbers that a practitioner knows by heart, read off the screen. Facts of the trade: common practice, no source. */
+
+/** A circuit from its netlist, opened at its curves, with what is read beside them. */
+async function openNetlist(page: Page, netlist: string, stage: 'Frequency' | 'Time' = 'Frequency') {
+  await page.goto('/')
+  await expect(page.getByText('Skarn Holm').first()).toBeVisible()
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.evaluate((t) => navigator.clipboard.writeText(t), netlist)
+  await page.keyboard.press('n')
+  await page.keyboard.press('t')
+  await page.getByRole('textbox', { name: 'Netlist' }).click()
+  await page.keyboard.press('Control+V')
+  await page.getByRole('button', { name: 'Draw it', exact: true }).click()
+  await page.getByRole('tab', { name: new RegExp(`^${stage}`) }).click()
+  await page.getByRole('combobox', { name: 'Stage shown beside' }).click({ force: true })
+  await page.getByRole('option', { name: 'nothing' }).click()
+  const region = page.getByRole('region', { name: stage === 'Time' ? 'Time' : 'Frequency response', exact: true })
+  await region.getByRole('button', { name: 'Read', exact: true }).click()
+  return { region, panel: region.getByRole('complementary', { name: 'Read the curves' }) }
+}
+
+async function addCurve(region: Locator, expression: string, atRight = false, nth = 0) {
+  await region.getByRole('button', { name: '+ curve' }).nth(nth).click()
+  await region.getByLabel('Expression of the curve').fill(expression)
+  await region.getByRole('button', { name: atRight ? 'draw at the right' : 'draw', exact: true }).click()
+  await expect(region.getByLabel('Expression of the curve')).toBeHidden()
+}
+
+async function addCursor(panel: Locator, name: string, on?: string) {
+  await panel.getByRole('button', { name: '+ cursor' }).click()
+  if (on) await panel.getByLabel(`Curve of cursor ${name}`).selectOption(on)
+}
+
+async function place(panel: Locator, name: string, at: string) {
+  await panel.getByLabel(`Place of cursor ${name}`).fill(at)
+  await panel.getByLabel(`Place of cursor ${name}`).press('Enter')
+}
+
+const RESONATOR = `Series resonator
+V1 in 0 AC 1
+RS in a 50
+L1 a b 10n
+C1 b out 3p
+R1 out 0 50
+.end
+`
+
+// f₀ = 918.9 MHz; there 10 mA, 50 Ω, 5 mW; ±45° where the reactance is the 100 Ω of both resistances.
+test('the series resonator: current, impedance and power in one diagram with two axes, its peak and both −3 dB points', async ({
+  page,
+}) => {
+  const { region, panel } = await openNetlist(page, RESONATOR)
+  await region.getByLabel('What is drawn').first().selectOption({ label: 'Value in its unit' })
+  await addCurve(region, 'I(R1)')
+  await addCurve(region, 'P(R1)')
+  await addCurve(region, 'V(a)/I(R1)', true)
+  await region.getByRole('button', { name: 'No longer draw v(out)' }).first().click()
+  const diagram = region.getByRole('img', { name: /^Value in its unit over frequency of I\(R1\), P\(R1\)/ })
+  await expect(diagram).toHaveAttribute(
+    'aria-label',
+    /at the right Value in its unit over frequency of V\(a\)\/I\(R1\)/,
+  )
+
+  await addCursor(panel, 'a', 'I(R1)')
+  await panel.getByRole('button', { name: 'Cursor a to peak' }).click()
+  await expect(panel.getByLabel('Place of cursor a')).toHaveValue(/^918\.881\sMHz$/)
+  await expect(panel.getByLabel('magnitude at cursor a')).toHaveValue(/^10\.00\smA$/)
+  await expect(panel).toContainText(/P\(R1\) 5\.000\smW/)
+  await expect(panel).toContainText(/V\(a\)\/I\(R1\) 50\.00\sΩ/)
+
+  for (const name of ['b', 'c']) {
+    await addCursor(panel, name, 'I(R1)')
+    await panel.getByRole('button', { name: `Cursor ${name} to −3 dB` }).click()
+    await expect(panel.getByLabel(`magnitude at cursor ${name}`)).toHaveValue(/^7\.071\smA$/)
+  }
+  await panel.getByRole('button', { name: 'Cursor c to −3 dB' }).click()
+  // X = ∓100 Ω: below resonance capacitive, the current leads; above inductive, it lags. (√(R² + 4L/C) ∓ R)/(4πL).
+  await expect(panel.getByLabel('phase at cursor c')).toHaveValue(/^45\.00\s?°$/)
+  await expect(panel.getByLabel('phase at cursor b')).toHaveValue(/^−45\.00\s?°$/)
+  await expect(panel.getByLabel('Place of cursor c')).toHaveValue(/^419\.\d+\sMHz$/)
+  await expect(panel.getByLabel('Place of cursor b')).toHaveValue(/^2\.01\d+\sGHz$/)
+
+  // A changed circuit keeps its curves and cursors.
+  await page.getByRole('tab', { name: /^Circuit/ }).click()
+  await page.locator('.label [data-part="R1"]').click()
+  await page.keyboard.type('150')
+  await page.keyboard.press('Enter')
+  await page.getByRole('tab', { name: /^Frequency/ }).click()
+  await expect(panel.getByLabel('magnitude at cursor a')).toHaveValue(/^5\.000\smA$/)
+})
+
+// 180 Ω and 2.2 µF: cutoff 401.9 Hz; at 500 Hz gain 0.627, output lags by 51.2°, that is 284.5 µs; 4 V peak gives 2.51 V peak.
+test('in against out: the cutoff, the lag in degrees and microseconds, by frequency and over time', async ({
+  page,
+}) => {
+  const { region, panel } = await openNetlist(page, 'RC\nV1 in 0 AC 4\nR1 in out 180\nC1 out 0 2.2u\n.end\n')
+  await addCursor(panel, 'a')
+  await panel.getByRole('button', { name: 'Cursor a to −3 dB' }).click()
+  await expect(panel.getByLabel('Place of cursor a')).toHaveValue(/^401\.9\d*\sHz$/)
+  await expect(panel.getByLabel('phase at cursor a')).toHaveValue(/^−45\.00\s?°$/)
+  await place(panel, 'a', '500')
+  await expect(panel.getByLabel('phase at cursor a')).toHaveValue(/^−51\.2\d\s?°$/)
+  await expect(panel).toContainText(/lags by 284\.\d\sµs/)
+  await region.getByLabel('Magnitude in').selectOption({ label: 'factor' })
+
+  await panel.getByLabel('settled').check()
+  await panel.getByRole('button', { name: 'A sine of the frequency of cursor a over time' }).click()
+  const time = page.getByRole('region', { name: 'Time', exact: true })
+  await expect(time.getByText(/^Settled, at 500\.0\sHz/)).toContainText('0.6265 times V1')
+  const courses = time.getByRole('region', { name: 'Courses' })
+  await expect(courses.getByRole('row', { name: /^v\(out\)/ })).toContainText(/5\.01\d\sV/)
+  await expect(courses.getByRole('row', { name: /^v\(in\)/ })).toContainText(/8\.000\sV/)
+  await expect(courses).toContainText(/v\(out\) lags by 51\.2\d\s?°, 284\.\d\sµs, against v\(in\)/)
+
+  // The cursor moves the source.
+  await page.getByRole('tab', { name: /^Frequency/ }).click()
+  await place(panel, 'a', '401.9')
+  await page.getByRole('tab', { name: /^Time/ }).click()
+  await expect(time.getByText(/^Settled, at 401\.9\sHz/)).toContainText(/lags by 45\.00\s?°/)
+})
+
+// 1 kΩ and 1 µF: 159.15 Hz. Below the corner all of it comes out, at the corner 1/√2 of it, above a tenth for a decade.
+test('a sine below, at and above the corner, in one action each', async ({ page }) => {
+  const { panel } = await openNetlist(page, 'RC\nV1 in 0 AC 1\nR1 in out 1k\nC1 out 0 1u\n.end\n')
+  await addCursor(panel, 'a')
+  const time = page.getByRole('region', { name: 'Time', exact: true })
+  for (const [at, said] of [
+    ['15.915', /0\.995 times V1 .* lags by 5\.71\d\s?°/],
+    ['159.155', /0\.7071 times V1 .* lags by 45\.00\s?°/],
+    ['1.59155k', /0\.0995 times V1 .* lags by 84\.29\s?°/],
+  ] as const) {
+    await page.getByRole('tab', { name: /^Frequency/ }).click()
+    await place(panel, 'a', at)
+    await panel.getByRole('button', { name: 'A sine of the frequency of cursor a over time' }).click()
+    await expect(time.getByText(/^Settled, at/)).toContainText(said)
+  }
+})
+
+// 1 mH with 1 nF: 10⁶ rad/s; a parallel 1 MΩ bounds the impedance.
+test('the impedance of a parallel circuit, in rad/s', async ({ page }) => {
+  const { region, panel } = await openNetlist(
+    page,
+    'Tank\nI1 0 out AC 1\nL1 out 0 1m\nC1 out 0 1n\nR1 out 0 1Meg\n.end\n',
+  )
+  await region.getByLabel('What is drawn').first().selectOption({ label: 'Value in its unit' })
+  await addCurve(region, 'Z(out)')
+  await region.getByRole('button', { name: 'No longer draw v(out)' }).first().click()
+  await region.getByLabel('Values along').selectOption({ label: 'even decades' })
+  await region.getByLabel('Frequency in').selectOption('rad/s')
+  await addCursor(panel, 'a', 'Z(out)')
+  await panel.getByRole('button', { name: 'Cursor a to peak' }).click()
+  await expect(panel.getByLabel('magnitude at cursor a')).toHaveValue(/^1\.000\sMΩ$/)
+  // 10⁶ rad/s are 159.155 kHz.
+  await expect(panel.getByLabel('Place of cursor a')).toHaveValue(/^1\sMrad\/s$/)
+  await expect(panel.getByLabel('phase at cursor a')).toHaveValue(/^0\.000\s?°$/)
+  // Half a decade below it is the coil's.
+  await place(panel, 'a', '100k')
+  await expect(panel.getByLabel('magnitude at cursor a')).toHaveValue(/^101\.0\sΩ$/)
+})
+
+test('a curve of one’s own: completed, its unit said, wrong at its place, kept with the design', async ({ page }) => {
+  const { region, panel } = await openNetlist(page, RESONATOR)
+  await region.getByRole('button', { name: '+ curve' }).first().click()
+  const field = region.getByLabel('Expression of the curve')
+  await field.pressSequentially('db(V(o')
+  await page.getByRole('option', { name: 'out net' }).click()
+  await expect(field).toHaveValue('db(V(out')
+  await field.pressSequentially(')/V(in))')
+  const form = region.getByRole('form', { name: 'Curve' })
+  await expect(form.getByRole('status')).toContainText('in dB')
+  await field.fill('abs(V(out))^2/re(Z(V1))')
+  await expect(form.getByRole('status')).toContainText('in W')
+  await field.fill('V(out)+I(R1)')
+  await expect(form.getByRole('alert')).toContainText('V and A do not add')
+  await field.fill('V(out)+2')
+  await expect(form.getByRole('alert')).toContainText('write the number with its unit, as 2V')
+  await field.fill('sqr(V(out))')
+  await expect(form.getByRole('alert')).toContainText('"sqr" is none of')
+  await field.fill('V(nowhere)')
+  await expect(form.getByRole('alert')).toContainText('There is no net "nowhere"')
+  await field.fill('db(V(out)/V(in)')
+  await expect(form.getByRole('alert')).toContainText('a bracket is not closed')
+  await form.getByRole('button', { name: 'draw', exact: true }).click()
+  // It is not taken, and what was drawn stays.
+  await expect(field).toBeVisible()
+  await field.fill('db(V(out)/V(in))')
+  await field.press('Enter')
+  await expect(
+    region.getByRole('img', { name: /Magnitude over frequency of v\(out\), db\(V\(out\)\/V\(in\)\)/ }),
+  ).toBeVisible()
+  await addCursor(panel, 'a', 'db(V(out)/V(in))')
+  await panel.getByRole('button', { name: 'Cursor a to peak' }).click()
+  await expect(panel.getByLabel('value at cursor a')).toHaveValue(/^−6\.021\sdB$/)
+  await expect(page.getByTestId('saved')).toHaveText(/^saved/)
+  await page.reload()
+  await expect(panel.getByLabel('value at cursor a')).toHaveValue(/^−6\.021\sdB$/)
+})
+
+test('a range is typed and drawn out, what cannot be is said, everything comes back', async ({ page }) => {
+  const { region } = await openNetlist(page, 'RC\nV1 in 0 AC 1\nR1 in out 1k\nC1 out 0 1u\n.end\n')
+  const [from, to] = [region.getByLabel('Range from'), region.getByLabel('Range to')]
+  const before = await from.inputValue()
+  await from.fill('1k')
+  await to.fill('1k')
+  await to.press('Enter')
+  await expect(region.getByRole('alert')).toContainText('It must end above where it begins.')
+  await from.fill('0')
+  await to.press('Enter')
+  await expect(region.getByRole('alert')).toContainText('it begins above 0 Hz')
+  await from.fill('100')
+  await to.fill('10k')
+  await to.press('Enter')
+  await expect(region.getByRole('alert')).toBeHidden()
+  await expect(region.getByRole('button', { name: 'Range: everything' })).toBeVisible()
+
+  const diagram = region.getByRole('img', { name: /^Magnitude over frequency/ })
+  const box = (await diagram.boundingBox())!
+  await page.mouse.move(box.x + 200, box.y + 60)
+  await page.mouse.down()
+  await page.mouse.move(box.x + 330, box.y + 60, { steps: 4 })
+  await page.mouse.up()
+  await expect(from).not.toHaveValue(/^100\sHz$/)
+  await region.getByRole('button', { name: 'Range: everything' }).click()
+  await expect(from).toHaveValue(before)
+})
+
+// A sine that two diodes clip is symmetric: only odd harmonics; a linear circuit adds none.
+test('test signals, spectrum with distortion, and one course against another', async ({ page }) => {
+  const { region } = await openNetlist(page, 'RC\nV1 in 0 AC 1\nR1 in out 1k\nC1 out 0 1u\n.end\n', 'Time')
+  await region.getByRole('button', { name: 'test signal' }).click()
+  const form = region.getByRole('form', { name: 'Test signal' })
+  await form.getByLabel('Test signal').selectOption('Square wave')
+  await form.getByLabel('Frequency').fill('1k')
+  await form.getByRole('button', { name: 'Use it' }).click()
+  await expect(region).toContainText('Square, triangle, sawtooth at V1')
+  await addCurve(region, 'V(in)')
+  // Odd harmonics of 1/n: √(π²/8 − 1) of the fundamental, 48.34 %; of the 20 that are looked at √(1/9 + 1/25 + … + 1/361), 45.69 %.
+  await expect(region.getByRole('region', { name: 'Courses' })).toContainText(/V\(in\): distortion 45\.69\s%/)
+  await region.getByLabel('What is drawn').selectOption({ label: 'Spectrum' })
+  await expect(region.getByRole('img', { name: /spectrum: v\(out\), V\(in\)/ })).toBeVisible()
+  await region.getByLabel('What is drawn').selectOption({ label: 'One against another' })
+  await expect(region.getByRole('img', { name: /one against another/ })).toBeVisible()
+})
