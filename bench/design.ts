@@ -6,6 +6,8 @@ import {
   candidates,
   type FilterSpecInput,
   formulate,
+  idealOf,
+  influences,
   parseSpec,
   polesAndZeros,
   realize,
@@ -50,6 +52,29 @@ const THIRTY: FilterSpecInput = {
   order: 9,
   stopband: undefined,
   realization: { family: 'sallen-key' },
+}
+
+/** A tenth-order active filter of bought values with everything that is usually required of it. */
+const TENTH: FilterSpecInput = {
+  ...SPEC,
+  order: 10,
+  passband: { edges: [20e3], ripple: 1 },
+  requirements: [
+    { kind: 'overshoot', limit: 25 },
+    { kind: 'gain-at', at: 15e3, target: 0, limit: 1 },
+  ],
+  realization: { family: 'sallen-key' },
+}
+
+/** Seconds for what every part does to every requirement, the equations and roots being there after the curves. */
+function influence(): number {
+  const spec = parseSpec(TENTH)
+  const ideal = idealOf(spec)
+  const { circuit, referenceDb } = realize(spec, 'E24')
+  const whole = formulate(circuit)
+  const { transfer } = polesAndZeros(whole)
+  const subject = { promised: { spec, ideal }, circuit, referenceDb, whole, equations: whole, transfer }
+  return least(9, () => influences(subject))
 }
 
 /** Seconds from a circuit to what it is. */
@@ -114,6 +139,12 @@ export function designFigures(root: string): Figure[] {
     },
     { name: '  all of a narrow band-stop', value: 1000 * narrow, unit: 'ms', wanted: '< 600' },
     { name: 'elliptic, order 15: response and ladder', value: 1000 * elliptic15, unit: 'ms', wanted: '< 10' },
+    {
+      name: 'what every part of a tenth-order active filter does to every requirement, after the curves',
+      value: 1000 * influence(),
+      unit: 'ms',
+      wanted: '< 30',
+    },
     { name: 'thirty parts of E24: what they are', value: 1000 * recognised(), unit: 'ms', wanted: '< 50' },
     { ...slowest, name: `the slowest single design of orders 5, 9, 15 (${slowest.name})` },
     {

@@ -1,13 +1,13 @@
 import type { Circuit } from '../circuit/circuit.js'
 import { flatten } from '../circuit/flatten.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { add, complex, divide, scale } from '../numeric/complex.js'
+import { add, type Complex, complex, divide, scale } from '../numeric/complex.js'
 import { valuesOrLimits } from './analyticLimit.js'
 import { ComplexSystem, termsAt } from './complexSystem.js'
 import { bilinear, type Changed, influence, type Influence } from './influence.js'
 import type { Mna } from './mna.js'
 import { dual, finished } from './signalAnalysis.js'
-import { bindSignals, refuseSloped, type SignalLike } from './signals.js'
+import { type BoundSignals, bindSignals, refuseSloped, type SignalLike } from './signals.js'
 import { netlistName } from './elements.js'
 
 /** Relative sensitivities of a transfer to each part's value, by frequency. */
@@ -35,18 +35,51 @@ export function sensitivity(
   options: { input?: string; output?: SignalLike } = {},
   to: readonly Sensitive[] = sensitiveParts(mna),
 ): Sensitivity {
-  const bound = bindSignals(mna, [options.output ?? 'out'], options.input)
-  refuseSloped(bound, 'sensitivities')
-  const { leaves, signals } = bound
   const w = frequencies.map((f) => 2 * Math.PI * f)
-  const middle = w[Math.floor(w.length / 2)] ?? 1
-  const system = new ComplexSystem(
-    mna,
-    [Math.min(...w), middle, Math.max(...w)].map((omega) => complex(0, omega)),
-  )
+  const slopes = new RelativeSlopes(mna, options, to, w)
   const rows = to.map(() => ({ magnitude: [] as number[], phase: [] as number[] }))
   for (const omega of w) {
-    const values = valuesOrLimits(complex(0, omega), (s) => {
+    slopes.at(complex(0, omega)).forEach((relative, k) => {
+      rows[k].magnitude.push(relative.re)
+      rows[k].phase.push(relative.im)
+    })
+  }
+  return {
+    frequency: frequencies,
+    components: Object.fromEntries(to.map(({ name }, k) => [name, rows[k]])),
+  }
+}
+
+/** d ln H / d ln x of a signal for several numbers of the circuit, at any complex frequency. */
+export class RelativeSlopes {
+  private readonly bound: BoundSignals
+  private readonly system: ComplexSystem
+
+  /**
+   * @param omegas angular frequencies that will be asked, rad/s
+   * @throws VoskelError `ARGUMENT`, `SINGULAR`
+   */
+  constructor(
+    mna: Mna,
+    options: { input?: string; output?: SignalLike },
+    private readonly to: readonly Sensitive[],
+    omegas: readonly number[],
+  ) {
+    this.bound = bindSignals(mna, [options.output ?? 'out'], options.input)
+    refuseSloped(this.bound, 'sensitivities')
+    const ends = omegas.reduce<[number, number]>(([a, b], w) => [Math.min(a, w), Math.max(b, w)], [Infinity, 0])
+    const middle = omegas[Math.floor(omegas.length / 2)] ?? 1
+    this.system = new ComplexSystem(
+      mna,
+      [ends[0], middle, ends[1]].map((omega) => complex(0, omega)),
+    )
+  }
+
+  /** For each number; where the equations are singular, the limit. @param s rad/s */
+  at(s: Complex): readonly Complex[] {
+    const { system, to } = this
+    const { leaves, signals } = this.bound
+    return valuesOrLimits(s, (s) => {
       system.factor(s)
       let lost = false
       const solved = leaves.map(({ drive, probe, owners }, k) => {
@@ -72,14 +105,6 @@ export function sensitivity(
       })
       return { values: changes, lost }
     })
-    values.forEach((relative, k) => {
-      rows[k].magnitude.push(relative.re)
-      rows[k].phase.push(relative.im)
-    })
-  }
-  return {
-    frequency: frequencies,
-    components: Object.fromEntries(to.map(({ name }, k) => [name, rows[k]])),
   }
 }
 

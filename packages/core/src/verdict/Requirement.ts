@@ -2,7 +2,8 @@ import type { Ideal } from '../approximation/approximate.js'
 import type { Extremum } from '../measure/extrema.js'
 import type { AcMeasures } from '../measure/acMeasures.js'
 import type { StepMeasures } from '../measure/stepMeasures.js'
-import type { Readings } from './readings.js'
+import type { ValueReading } from '../specification/requirements/value.js'
+import type { Read } from './readings.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
 import type { AskedRequirement, RequirementId } from '../specification/requirements/index.js'
 import type { Judged, RequirementKind } from '../specification/requirements/RequirementKind.js'
@@ -11,6 +12,12 @@ import type { Judged, RequirementKind } from '../specification/requirements/Requ
 export interface Promised {
   readonly spec: FilterSpec
   readonly ideal: Ideal
+}
+
+/** Whatever says what a promised value is. */
+export interface Reads {
+  /** @throws VoskelError where there is no such thing */
+  read(reading: ValueReading): Read
 }
 
 /** What a requirement is judged by: a response, what was measured of it, and the circuit that has it. */
@@ -23,7 +30,7 @@ export interface Evidence extends Judged {
   readonly ac: AcMeasures
   readonly step: StepMeasures
   /** Whatever else can be read of the circuit; null without one. */
-  readonly readings: Readings | null
+  readonly readings: Reads | null
   /** What cannot be read is not met, instead of an error. */
   readonly isLenient: boolean
 }

@@ -14,7 +14,7 @@ import type { At } from '../specification/requirements/RequirementKind.js'
 import { pointsIn } from './bands.js'
 import { PartFigures } from './partFigures.js'
 import { Readings } from './readings.js'
-import type { Evidence, Promised } from './Requirement.js'
+import type { Evidence, Promised, Reads } from './Requirement.js'
 
 /** What evidence is gathered of. */
 export interface Subject {
@@ -36,6 +36,8 @@ export interface Subject {
   readonly output?: string
   /** What is promised and cannot be read is a line that is not met; left out, an error. */
   readonly lenient?: boolean
+  /** What promised values are read by, where it is not the circuit. */
+  readonly readings?: (measured: Pick<Evidence, 'ac' | 'step'>) => Reads
   /** The response's level, dB, where the ideal one has 0 dB: what dividing between source and load costs. */
   readonly referenceDb?: number
 }
@@ -54,12 +56,22 @@ export function evidenceOf({
   output,
   referenceDb = 0,
   lenient = false,
+  readings: readBy,
 }: Subject): Evidence {
   const found = once(() => extrema(transfer))
   const ac = once(() => acMeasures(transfer))
   const step = once(() => stepMeasures(transfer))
+  const measured = {
+    get ac() {
+      return ac()
+    },
+    get step() {
+      return step()
+    },
+  }
   const parts = once(() => circuit && new PartFigures(circuit))
-  const readings = once(() => {
+  const readings = once((): Reads | null => {
+    if (readBy) return readBy(measured)
     if (!circuit) return null
     const study = { ...(input !== undefined && { input }), ...(output !== undefined && { output }) }
     return new Readings(whole ?? formulate(circuit), study)

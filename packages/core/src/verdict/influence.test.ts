@@ -1,7 +1,17 @@
-import { expect, test } from 'vitest'
+import { describe, expect, test } from 'vitest'
+import { formulate } from '../analysis/mna.js'
+import { polesAndZeros } from '../analysis/poles.js'
+
+import { flatten } from '../circuit/flatten.js'
+import { designedCircuit } from '../format/design/designedCircuit.js'
+import { designOfSpec } from '../format/design/makeDesign.js'
 import { readRequirements } from '../format/design/readRequirements.js'
 import { readNetlist } from '../format/netlist/readNetlist.js'
+import { parseSpec } from '../specification/filterSpec.js'
+import { evidenceOf } from './evidence.js'
 import { influences } from './influence.js'
+import { idealOf } from './leastOrder.js'
+import { ledger } from './ledger.js'
 
 /*
  * Sallen and Key's low-pass of unity gain: ω₀ = 1/√(R1·R2·C1·C2), Q = √(R1·R2·C1/C2)/(R1 + R2). Sensitivities of the published
@@ -52,4 +62,61 @@ test('of a cutoff: −1 % for one per cent more of R or of C; the greatest first
   for (const { perPercent } of found.corner!) expect(perPercent).toBeCloseTo(1591.5494309189535 / 100, 6)
   expect(found['nothing there']).toBeUndefined()
   expect(Object.keys(found)).toContain('cutoff')
+})
+
+describe('a tenth-order active filter of bought values', () => {
+  const spec = parseSpec({
+    response: 'lowpass',
+    approximation: 'butterworth',
+    order: 10,
+    passband: { edges: [20000], ripple: 1 },
+    stopband: { edges: [44000], attenuation: 40 },
+    requirements: [
+      { kind: 'overshoot', limit: 25 },
+      { kind: 'gain-at', at: 15000, target: 0, limit: 1 },
+      { kind: 'value', id: 'phase', of: { signal: 'out', frequency: 9000, as: 'deg' }, min: -400 },
+      { kind: 'value', id: 'rise', of: { measure: 'step.riseTime' }, max: 1 },
+    ],
+    realization: { family: 'sallen-key' },
+  })
+  const ideal = idealOf(spec)
+  const { circuit, realized } = designedCircuit(designOfSpec('t', spec, 'E24'), ideal)!
+  const subject = { promised: { spec, ideal }, circuit, referenceDb: realized!.referenceDb }
+  const found = influences(subject)
+  const flat = flatten(circuit)
+  const margins = (part: string, by: number) => {
+    const index = flat.elements.findIndex((e) => e.name === part)
+    const element = flat.elements[index]!
+    const field = element.kind.mainValue!
+    const values = { ...element.values, [field]: element.values[field]! * (1 + by) }
+    const equations = formulate({ ...flat, elements: flat.elements.with(index, { ...element, values }) })
+    const { transfer } = polesAndZeros(equations)
+    const verdicts = ledger(evidenceOf({ ...subject, transfer, equations, whole: equations }))
+    return Object.fromEntries(verdicts.map((v) => [v.id, v.margin!]))
+  }
+
+  test('every part on every requirement: as the circuit with another value has it', () => {
+    expect(Object.keys(found).sort()).toEqual(['gain-at', 'overshoot', 'passband', 'phase', 'rise', 'stopband'])
+    const step = 1e-4
+    for (const part of ['C1', 'R5', 'C10', 'R8']) {
+      const [up, down] = [margins(part, step), margins(part, -step)]
+      for (const [id, list] of Object.entries(found)) {
+        const wanted = (up[id]! - down[id]!) / (2 * step) / 100
+        const own = list.find((i) => i.part === part)?.perPercent ?? 0
+        const most = Math.abs(list[0]!.perPercent)
+        expect(Math.abs(own - wanted) / most, `${part} on ${id}`).toBeLessThan(1e-4)
+      }
+    }
+  })
+
+  test('where two places are equally near to a limit, it is what happens as the value grows', () => {
+    // Exact values of a Chebyshev response touch the ripple at several places at once.
+    const equiripple = parseSpec({ ...spec, approximation: 'chebyshev', order: 5, requirements: [] } as never)
+    const exact = idealOf(equiripple)
+    const made = designedCircuit(designOfSpec('t', equiripple, 'exact'), exact)!
+    const { passband } = influences({ promised: { spec: equiripple, ideal: exact }, circuit: made.circuit })
+    // Whichever way it goes, it can only get worse.
+    expect(passband!.length).toBeGreaterThan(3)
+    expect(passband!.filter((i) => i.perPercent < 0).length).toBeGreaterThan(passband!.length / 2)
+  })
 })

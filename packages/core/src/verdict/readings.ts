@@ -8,11 +8,12 @@ import { bindSignals, readOutput, real } from '../analysis/signals.js'
 import { smallSignal } from '../analysis/smallSignal.js'
 import { followedPhase, phasesDeg } from '../analysis/sweeps.js'
 import { transient } from '../analysis/transient.js'
-import { acMeasures } from '../measure/acMeasures.js'
-import { stepMeasures } from '../measure/stepMeasures.js'
-import { complex } from '../numeric/complex.js'
+import { type AcMeasures, acMeasures } from '../measure/acMeasures.js'
+import { type StepMeasures, stepMeasures } from '../measure/stepMeasures.js'
+import { type Complex, complex } from '../numeric/complex.js'
 import { leastBetween } from '../numeric/goldenSection.js'
 import { measureOf } from '../specification/requirements/measures.js'
+import type { Reads } from './Requirement.js'
 import type { ReadAs, ValueReading, Taken } from '../specification/requirements/value.js'
 
 /** A number that was read, its unit, and where it is had. */
@@ -24,8 +25,17 @@ export interface Read {
   readonly atUnit: 'Hz' | 's' | null
 }
 
+/** A measure by its path, from what was measured. */
+export function measuredOf(path: string, found: { readonly ac: AcMeasures; readonly step: StepMeasures }): Read {
+  const { measure, index } = measureOf(path)!
+  const steps = measure.path.replace('[n]', '').split('.')
+  const reached = steps.reduce<unknown>((at, step) => (at as Record<string, unknown>)[step], found)
+  const value = index === null ? reached : (reached as number[])[index]
+  return { value: typeof value === 'number' ? value : null, unit: measure.unit, at: null, atUnit: null }
+}
+
 /** Whatever can be read of a circuit. Each piece is worked out once, and when it is asked for. */
-export class Readings {
+export class Readings implements Reads {
   private readonly pieces = new Map<string, unknown>()
 
   /**
@@ -62,11 +72,7 @@ export class Readings {
       const { transfer } = polesAndZeros(this.linear(), { ...this.study, output })
       return { ac: acMeasures(transfer), step: stepMeasures(transfer) }
     })
-    const { measure, index } = measureOf(path)!
-    const steps = measure.path.replace('[n]', '').split('.')
-    const reached = steps.reduce<unknown>((at, step) => (at as Record<string, unknown>)[step], found)
-    const value = index === null ? reached : (reached as number[])[index]
-    return { value: typeof value === 'number' ? value : null, unit: measure.unit, at: null, atUnit: null }
+    return measuredOf(path, found)
   }
 
   private atRest(text: string): Read {
@@ -151,10 +157,13 @@ function timesOf(steps: Float64Array, from: number, to: number): Float64Array {
   return Float64Array.from(times).sort()
 }
 
-function numberOf(value: { re: number; im: number }, as: ReadAs, isPower: boolean, degrees: () => number): number {
+const numberOf = (value: Complex, as: ReadAs, isPower: boolean, degrees: () => number): number =>
+  as === 'deg' ? degrees() : valueAs(value, as, isPower)
+
+/** A complex value as a number; its phase needs more than one place. */
+export function valueAs(value: Complex, as: Exclude<ReadAs, 'deg'>, isPower: boolean): number {
   if (as === 're') return value.re
   if (as === 'im') return value.im
-  if (as === 'deg') return degrees()
   const size = Math.hypot(value.re, value.im)
   // A power has 10 dB a decade.
   return as === 'abs' ? size : (isPower ? 10 : 20) * Math.log10(size)
