@@ -1,3 +1,7 @@
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import type { Locator, Page } from '@playwright/test'
 import { expect, test } from './voskel.js'
 
@@ -243,4 +247,100 @@ test('test signals, spectrum with distortion, and one course against another', a
   await expect(region.getByRole('img', { name: /spectrum: v\(out\), V\(in\)/ })).toBeVisible()
   await region.getByLabel('What is drawn').selectOption({ label: 'One against another' })
   await expect(region.getByRole('img', { name: /one against another/ })).toBeVisible()
+})
+
+/*
+ * Two stages with a capacitor across the second: 1 mS into 1 MΩ, 2 mS into 100 kΩ, 10 pF. Gain 1000·200 = 106.0 dB; the corner
+ * 1/(2π·R1·C·(1 + gm2·R2)) nearly, the unity-gain frequency gm1/(2π·C) = 15.9 MHz nearly (common practice, no source).
+ */
+const TWO_STAGES = `Two stages
+V1 in 0 AC 1
+G1 a 0 in 0 1m
+R1 a 0 1Meg
+CA a 0 0.2p
+CC a out 10p
+G2 out 0 a 0 20m
+R2 out 0 10k
+CL out 0 5p
+.end
+`
+
+test('a two-stage amplifier: gain, corner, unity-gain frequency and margins promised, and the command line agrees', async ({
+  page,
+}) => {
+  const { panel } = await openNetlist(page, TWO_STAGES)
+  const form = panel.getByRole('form', { name: 'Promise' })
+  const promised = [
+    ['Peak', 'ac.peakDb', '100'],
+    ['Cutoff', 'ac.cutoffs[0]', '50'],
+    ['Unity-gain frequency', 'ac.gainCrossing', '10M'],
+    ['Phase margin', 'ac.phaseMarginDeg', '45'],
+  ] as const
+  for (const [name, , least] of promised) {
+    await panel.getByRole('button', { name: `Promise ${name}`, exact: true }).click()
+    await form.getByLabel('At least').fill(least)
+    await form.getByRole('button', { name: 'Promise it' }).click()
+    await expect(page.locator(`[data-verdict="${name}"]`).locator('.visually-hidden')).toHaveText(/met:/)
+  }
+  const unity = page.locator('[data-verdict="Unity-gain frequency"]')
+  await expect(unity).toContainText(/15\.\d+\sMHz/)
+
+  const folder = mkdtempSync(join(tmpdir(), 'voskel-'))
+  const [circuit, require] = [join(folder, 'two.cir'), join(folder, 'promised.json')]
+  writeFileSync(circuit, TWO_STAGES)
+  const scale = { '10M': 1e7 } as Record<string, number>
+  writeFileSync(
+    require,
+    JSON.stringify(
+      promised.map(([id, measure, least]) => ({
+        kind: 'value',
+        id,
+        of: { measure },
+        min: scale[least] ?? Number(least),
+      })),
+    ),
+  )
+  const run = spawnSync('npx', ['voskel', 'verify', circuit, '--require', require], { encoding: 'utf8' })
+  const ledger = JSON.parse(run.stdout) as { id: string; achieved: number; met: boolean }[]
+  expect(ledger).toHaveLength(4)
+  for (const { id, achieved, met } of ledger) {
+    const cell = page.locator(`[data-verdict="${id}"]`)
+    await expect(cell.locator('.visually-hidden')).toHaveText(met ? 'met:' : 'not met:')
+    // The first digits are the same, whatever prefix stands behind them.
+    const digits = String(Number(Math.abs(achieved).toPrecision(4)))
+      .replace('.', '')
+      .replace(/^0+|0+$/g, '')
+    expect((await cell.locator('.figures b').innerText()).replace(/[^0-9]/g, '').replace(/^0+|0+$/g, '')).toBe(digits)
+  }
+})
+
+// kT/C: 1 kΩ and 100 nF, whatever the resistance, 203.6 nV in all at 27 °C (H. Nyquist, Phys. Rev. 32, 1928, 110–113).
+test('noise: its density by parts, the whole of it, and a signal over it promised', async ({ page }) => {
+  const { region, panel } = await openNetlist(page, 'RC\nV1 in 0 AC 1\nR1 in out 1k\nC1 out 0 100n\n.end\n')
+  await region.getByLabel('Range from').fill('1m')
+  await region.getByLabel('Range to').fill('10G')
+  await region.getByLabel('Range to').press('Enter')
+  await region.getByLabel('What is drawn').first().selectOption({ label: 'Noise density' })
+  const noise = panel.getByRole('region', { name: 'Noise' })
+  await expect(noise).toContainText(/203\.6\snV effective/)
+  await expect(noise).toContainText(/of it R1 100\s?%/)
+  await noise.getByRole('button', { name: 'Promise the signal over the noise of v(out)' }).click()
+  const form = panel.getByRole('form', { name: 'Promise' })
+  await form.getByLabel('At least').fill('130')
+  await form.getByRole('button', { name: 'Promise it' }).click()
+  // 20·log₁₀(1 V/203.6 nV) = 133.8 dB
+  await expect(page.locator('[data-verdict="signal over noise of v(out)"]')).toContainText(/133\.8\sdB/)
+})
+
+// First order: f₀ = 1/(2πRC), so that one per cent more of R or C is one per cent less; at f₀ −½·1 % of the magnitude, 0.0434 dB.
+test('what one per cent more of a part does: at a cursor, to the poles, over frequency', async ({ page }) => {
+  const { region, panel } = await openNetlist(page, 'RC\nV1 in 0 AC 1\nR1 in out 1k\nC1 out 0 100n\n.end\n')
+  await addCursor(panel, 'a')
+  await panel.getByRole('button', { name: 'Cursor a to −3 dB' }).click()
+  const parts = panel.getByRole('region', { name: 'What parts do' })
+  await expect(parts).toContainText(/At a (R1|C1) −0\.0434\sdB, −0\.286\s?°/)
+  await expect(parts).toContainText(/Poles at 1\.592\skHz/)
+  await expect(parts).toContainText(/R1 f −1\.00\s%/)
+  await region.getByLabel('What is drawn').first().selectOption({ label: 'What 1 % of each part does' })
+  await expect(region.getByRole('img', { name: /^What 1 % of each part does over frequency/ })).toBeVisible()
 })

@@ -291,6 +291,7 @@ export {
 } from './measure/course.js'
 export { type CurvePoint, type CurveRange, type CurveView, SignalCurve } from './measure/signalCurve.js'
 export { type TestSignal, testSignals } from './circuit/waveforms/testSignals.js'
+export { type NoiseCurves, noiseCurves } from './analysis/partNoise.js'
 export { signalNames } from './circuit/signalNames.js'
 export { type Completion, signalCompletions, type SignalNames } from './quantity/signalCompletion.js'
 export { SIGNAL_FUNCTIONS } from './quantity/signalFunctions.js'

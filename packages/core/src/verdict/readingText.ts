@@ -17,6 +17,13 @@ export function readingText(reading: ValueReading): string {
     const which = index === null ? '' : ` ${index + 1}`
     return `${measure.name.toLowerCase()}${which} of ${reading.output ?? 'the output'}`
   }
+  if ('noise' in reading) {
+    const { noise, from, to, level } = reading
+    const band = [from, to].map((f) => formatQuantity(f, 'Hz')).join(' to ')
+    return level === undefined
+      ? `noise of ${noise}, ${band}`
+      : `${formatQuantity(level)} over the noise of ${noise}, ${band}`
+  }
   if ('operatingPoint' in reading) return `${reading.signal} at rest`
   if ('frequency' in reading) return `${AS[reading.as]}${reading.signal} at ${formatQuantity(reading.frequency, 'Hz')}`
   const { signal, from, to, take, over, as } = reading

@@ -1,8 +1,9 @@
 import { adaptiveSweep } from '../analysis/adaptiveGrid.js'
 import { interpolate } from '../analysis/interpolate.js'
 import type { Mna } from '../analysis/mna.js'
+import { NoiseAnalysis } from '../analysis/noise.js'
 import { operatingPoint } from '../analysis/operatingPoint.js'
-import { maybeTransfer, polesAndZeros } from '../analysis/poles.js'
+import { maybeTransfer, naturalFrequenciesOf, polesAndZeros } from '../analysis/poles.js'
 import { AcAnalysis } from '../analysis/signalAnalysis.js'
 import { bindSignals, readOutput, real } from '../analysis/signals.js'
 import { smallSignal } from '../analysis/smallSignal.js'
@@ -51,6 +52,7 @@ export class Readings implements Reads {
   read(reading: ValueReading): Read {
     if ('measure' in reading) return this.measure(reading.measure, reading.output ?? this.study.output ?? 'out')
     if ('operatingPoint' in reading) return this.atRest(reading.signal)
+    if ('noise' in reading) return this.noise(reading.noise, reading.from, reading.to, reading.level)
     if ('frequency' in reading) return this.atFrequency(reading.signal, reading.frequency, reading.as)
     const { signal, from, to, take, over, as } = reading
     return over === 'frequency'
@@ -86,6 +88,21 @@ export class Readings implements Reads {
     })
     const [signal] = signals
     return { value: signal.combine(real, own), unit: signal.unit, at: null, atUnit: null }
+  }
+
+  /** The effective value of what a net or a current rustles by in a band, or the dB of a level over it. */
+  private noise(text: string, from: number, to: number, level?: number): Read {
+    const linear = this.linear()
+    const output = readOutput(linear, text)
+    const rms = this.once(`noise ${text} ${from} ${to}`, () => {
+      const noise = new NoiseAnalysis(linear, { ...this.study, output, range: [from, to] })
+      const marks = naturalFrequenciesOf(linear, 'small').map((p) => Math.hypot(p.re, p.im) / (2 * Math.PI))
+      return Math.sqrt(noise.power(from, to, marks))
+    })
+    const [{ unit }] = bindSignals(linear, [output], this.study.input).signals
+    return level === undefined
+      ? { value: rms, unit, at: null, atUnit: null }
+      : { value: 20 * Math.log10(level / rms), unit: 'dB', at: null, atUnit: null }
   }
 
   private analysis(text: string) {

@@ -26,7 +26,16 @@ const TAU = 1e-4
 const CORNER = 1 / (2 * Math.PI * TAU)
 
 describe('what can be promised is read by its closed form', () => {
+  /*
+   * Thermal noise behind an RC: kT/C in all, between two frequencies (2/π)·arctan(f/f₀) of it. Source: H. Nyquist, Phys. Rev. 32,
+   * 1928, 110–113.
+   */
+  const [from, to] = [100, 1e5]
+  const part = (2 / Math.PI) * (Math.atan(to / CORNER) - Math.atan(from / CORNER))
+  const rustle = Math.sqrt(((1.380649e-23 * 300.15) / 100e-9) * part)
   const cases: [string, readonly string[], ValueReading, number, string, number?][] = [
+    ['noise in a band', RC, { noise: 'out', from, to }, rustle, 'V'],
+    ['a signal over it', RC, { noise: 'v(out)', from, to, level: 0.5 }, 20 * Math.log10(0.5 / rustle), 'dB'],
     ['a measure', RC, { measure: 'ac.cutoffs[0]' }, CORNER, 'Hz'],
     ['of another output', RC, { measure: 'ac.cutoffs[0]', output: 'i(C1)' }, CORNER, 'Hz'],
     ['of the step', RC, { measure: 'step.riseTime' }, TAU * Math.log(9), 's'],
@@ -67,8 +76,8 @@ describe('what can be promised is read by its closed form', () => {
   ]
   test.each(cases)('%s', (_, lines, of, value, unit, at) => {
     const found = read(lines, of)
-    // A run over time keeps six digits, everything else nine.
-    const digits = 'take' in of && of.over === undefined ? 3e-6 : 1e-9
+    // A run over time keeps six digits, an integral of noise seven, everything else nine.
+    const digits = 'noise' in of ? 1e-7 : 'take' in of && of.over === undefined ? 3e-6 : 1e-9
     expect(Math.abs(found.achieved! / value - 1)).toBeLessThan(digits)
     expect(found.unit).toBe(unit)
     if (at !== undefined) expect(found.at! / at).toBeCloseTo(1, 5)

@@ -37,6 +37,7 @@ function nearer({ min, max }: ValueRequirement, value: number | null): Pick<Verd
 
 function placeOf(reading: ValueReading): VerdictPlace | null {
   if ('frequency' in reading) return { frequency: reading.frequency }
+  if ('noise' in reading) return { band: [reading.from, reading.to] }
   return 'over' in reading && reading.over === 'frequency' ? { band: [reading.from, reading.to] } : null
 }
 
@@ -44,5 +45,6 @@ function placeOf(reading: ValueReading): VerdictPlace | null {
 function decidedBy(reading: ValueReading): Verdict['decided'] {
   if ('measure' in reading) return measureOf(reading.measure)!.measure.shown
   if ('operatingPoint' in reading) return 'circuit'
+  if ('noise' in reading) return 'frequency'
   return 'frequency' in reading || reading.over === 'frequency' ? 'frequency' : 'time'
 }

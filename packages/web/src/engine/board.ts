@@ -1,9 +1,11 @@
-import { type Design, diagramsOf, drawnRange, drawnSignals, type Failure } from '@voskel/core'
+import { type Design, type Diagram, diagramsOf, drawnRange, drawnSignals, type Failure } from '@voskel/core'
 import { Asking } from './asking'
 import { sameKey, type Topic } from './Job'
 import { type CircuitAnswer, circuitTopic } from './jobs/circuit'
 import { frequencyTopic, type FrequencyAnswer } from './jobs/frequency'
 import { type IdealAnswer, idealTopic } from './jobs/ideal'
+import { type InfluenceCurves, influenceCurvesTopic } from './jobs/influenceCurves'
+import { type NoiseAnswer, noiseTopic } from './jobs/noise'
 import { rootsTopic, type RootsAnswer } from './jobs/roots'
 import { type TimeAnswer, timeTopic } from './jobs/time'
 import { type VerdictsAnswer, verdictsTopic } from './jobs/verdicts'
@@ -20,6 +22,9 @@ export interface Answers {
   readonly roots: RootsAnswer | null
   readonly frequency: FrequencyAnswer | null
   readonly time: TimeAnswer | null
+  /** Of the signals whose diagrams ask for them. */
+  readonly noise: readonly NoiseAnswer[] | null
+  readonly influence: readonly InfluenceCurves[] | null
   readonly verdicts: VerdictsAnswer
 }
 export type Piece = keyof Answers
@@ -46,10 +51,22 @@ const TOPICS: { readonly [P in Piece]: Topic<SignalsQuestion, Answers[P]> } = {
   roots: rootsTopic,
   frequency: frequencyTopic,
   time: timeTopic,
+  noise: noiseTopic,
+  influence: influenceCurvesTopic,
   verdicts: verdictsTopic,
 }
 const PIECES = Object.keys(TOPICS) as Piece[]
 const NO_VERDICTS: VerdictsAnswer = { verdicts: [], ofIdeal: false }
+
+/** What of the diagrams a piece is asked for: all signals of a side, or those of one view, and what stretch is seen. */
+function seen(diagrams: readonly Diagram[], piece: Piece): Pick<SignalsQuestion, 'signals' | 'wanted'> {
+  if (piece === 'noise' || piece === 'influence') {
+    const own = diagrams.filter((d) => d.view === piece)
+    return { signals: drawnSignals(own, 'frequency'), wanted: drawnRange(diagrams, 'frequency') }
+  }
+  const over = piece === 'frequency' || piece === 'ideal' ? 'frequency' : piece === 'time' ? 'time' : null
+  return { signals: over ? drawnSignals(diagrams, over) : [], wanted: over && drawnRange(diagrams, over) }
+}
 
 /** What is on the screen at one moment. */
 export interface Shown {
@@ -70,7 +87,16 @@ export interface Shown {
 
 export const NOTHING: Shown = {
   question: null,
-  answers: { ideal: null, circuit: null, roots: null, frequency: null, time: null, verdicts: NO_VERDICTS },
+  answers: {
+    ideal: null,
+    circuit: null,
+    roots: null,
+    frequency: null,
+    time: null,
+    noise: null,
+    influence: null,
+    verdicts: NO_VERDICTS,
+  },
   failures: {},
   isStale: false,
   isSlow: false,
@@ -124,9 +150,7 @@ export class Board {
     this.asking = true
     const diagrams = diagramsOf(question)
     for (const piece of PIECES) {
-      const over = piece === 'frequency' || piece === 'time' ? piece : null
-      const signals = over ? drawnSignals(diagrams, over) : []
-      this.askings[piece].ask({ ...question, signals, wanted: over && drawnRange(diagrams, over) })
+      this.askings[piece].ask({ ...question, ...seen(diagrams, piece) })
     }
     this.asking = false
     this.heard()

@@ -72,6 +72,8 @@ const known = computed<Computed>(() => ({
   roots: results.roots,
   frequency: results.frequency,
   time: results.time,
+  noise: results.noise,
+  influence: results.influence,
   range: drawnRange(diagrams.value, 'frequency') ?? results.range ?? { from: 1, to: 1e6 },
   window: drawnRange(diagrams.value, 'time')?.to ?? results.window ?? 1,
   begin: drawnRange(diagrams.value, 'time')?.from ?? 0,

@@ -18,6 +18,8 @@ import {
 import { computed, ref, shallowRef } from 'vue'
 import type { Sought } from '../engine/jobs/reading'
 import CourseTable from './CourseTable.vue'
+import InfluenceTable from './InfluenceTable.vue'
+import NoiseTable from './NoiseTable.vue'
 import type { Computed } from './instrument/Over'
 import {
   answerToSine,
@@ -399,6 +401,8 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
         </tbody>
       </table>
     </section>
+    <NoiseTable v-if="over === 'frequency' && known.noise?.length" :known="known" @promise="(p) => (promising = p)" />
+    <InfluenceTable v-if="over === 'frequency' && known.circuit" :known="known" :cursors="own" />
     <PromiseFields
       v-if="promising"
       :key="promising.id"

@@ -51,6 +51,8 @@ export const useResultsStore = defineStore('results', () => {
   /** Of the circuit, by the signals that the diagrams ask for. */
   const frequency = computed(() => answers.value.frequency)
   const time = computed(() => answers.value.time)
+  const noise = computed(() => answers.value.noise)
+  const influence = computed(() => answers.value.influence)
   const verdicts = computed(() => answers.value.verdicts.verdicts)
   const ofIdeal = computed(() => answers.value.verdicts.ofIdeal && verdicts.value.length > 0)
   /** Hz: of the ideal response, else of the circuit. */
@@ -73,6 +75,8 @@ export const useResultsStore = defineStore('results', () => {
     roots,
     frequency,
     time,
+    noise,
+    influence,
     verdicts,
     ofIdeal,
     range,

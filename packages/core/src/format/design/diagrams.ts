@@ -13,6 +13,7 @@ export const FREQUENCY_VIEWS = [
   'nichols',
   'roots',
   'noise',
+  'influence',
 ] as const
 export const TIME_VIEWS = ['value', 'spectrum', 'against'] as const
 

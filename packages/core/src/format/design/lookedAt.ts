@@ -57,6 +57,7 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
 function withReadingRenamed(asked: AskedRequirement, renamed: (text: string) => string): AskedRequirement {
   if (asked.kind !== 'value') return asked
   const { of } = asked
+  if ('noise' in of) return { ...asked, of: { ...of, noise: renamed(of.noise) } }
   if ('signal' in of) return { ...asked, of: { ...of, signal: renamed(of.signal) } }
   return of.output === undefined ? asked : { ...asked, of: { ...of, output: renamed(of.output) } }
 }

@@ -51,8 +51,20 @@ const OverRange = z
       issue('as', 'Over time a signal is read as it stands: leave out "as".')
   })
 
+const OfNoise = z
+  .strictObject({
+    /** The net or current whose noise it is. */
+    noise: signal,
+    /** Hz */
+    from: number('begin of the range').positive('A range of frequencies begins above 0 Hz.'),
+    to: number('end of the range').max(1e15, 'The frequency is above 1e15 Hz.'),
+    /** An effective value, V or A: it is read as the signal over the noise, dB. */
+    level: number('level').positive('The level must be above 0.').optional(),
+  })
+  .refine(({ from, to }) => to > from, { path: ['to'], error: 'The range must end above its begin.' })
+
 /** What can be read of a circuit. */
-export const ReadingSchema = z.union([OfMeasure, AtFrequency, AtRest, OverRange], {
+export const ReadingSchema = z.union([OfMeasure, AtFrequency, AtRest, OverRange, OfNoise], {
   error: (issue) => problemOf(issue.input),
 })
 export type ValueReading = z.output<typeof ReadingSchema>
@@ -67,11 +79,13 @@ function problemOf(input: unknown): string {
         ? AtRest
         : 'frequency' in input
           ? AtFrequency
-          : 'from' in input || 'to' in input || 'take' in input
-            ? OverRange
-            : null
+          : 'noise' in input
+            ? OfNoise
+            : 'from' in input || 'to' in input || 'take' in input
+              ? OverRange
+              : null
   if (!form)
-    return 'What is promised is one of { "measure" }, { "signal", "frequency", "as" }, { "signal", "operatingPoint": true }, { "signal", "from", "to", "take" }.'
+    return 'What is promised is one of { "measure" }, { "signal", "frequency", "as" }, { "signal", "operatingPoint": true }, { "signal", "from", "to", "take" }, { "noise", "from", "to" }.'
   const [issue] = form.safeParse(input).error?.issues ?? []
   return issue ? issue.message : 'This is not understood.'
 }

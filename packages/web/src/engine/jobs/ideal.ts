@@ -16,6 +16,7 @@ import {
 import type { FrequencyCurve, TimeCurve } from '../curves'
 import { job, topic } from '../Job'
 import { type DesignQuestion, studyOf } from '../study'
+import type { SignalsQuestion } from './frequency'
 import { stepCurve } from './time'
 
 export interface IdealAnswer {
@@ -32,10 +33,10 @@ export interface IdealAnswer {
 }
 
 /** The ideal response of a specification with its curves and measures; null without one. */
-export const idealTopic = topic<DesignQuestion, IdealAnswer | null>('ideal', ({ specification, requirements }) => [
-  specification,
-  requirements,
-])
+export const idealTopic = topic<DesignQuestion & Pick<SignalsQuestion, 'wanted'>, IdealAnswer | null>(
+  'ideal',
+  ({ specification, requirements, wanted }) => [specification, requirements, wanted?.from, wanted?.to],
+)
 
 export const idealJob = /* @__PURE__ */ job(idealTopic, (question) => {
   const study = studyOf(question)
@@ -49,7 +50,7 @@ export const idealJob = /* @__PURE__ */ job(idealTopic, (question) => {
     ideal,
     range,
     window,
-    frequency: frequencyCurve(ideal, range),
+    frequency: frequencyCurve(ideal, question.wanted ?? range),
     time: stepCurve(transfer, window),
     ac: acMeasures(transfer),
     step,

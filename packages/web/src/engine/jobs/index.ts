@@ -15,6 +15,9 @@ import { signalJob } from './signal'
 import { timeJob } from './time'
 import { verdictsJob } from './verdicts'
 import { influenceJob } from './influence'
+import { influenceCurvesJob } from './influenceCurves'
+import { noiseJob } from './noise'
+import { partEffectsJob } from './partEffects'
 import { whatItIsJob } from './whatItIs'
 
 /** Every job that a worker can do. A new one is one file and one line here. */
@@ -31,6 +34,9 @@ export const jobs: readonly Job<never, unknown>[] = [
   largeSignalJob,
   loopGainJob,
   signalJob,
+  noiseJob,
+  influenceCurvesJob,
+  partEffectsJob,
   placesJob,
   readingsJob,
   influenceJob,

@@ -3,6 +3,8 @@ import type { Plot } from '../../diagram/plot'
 import type { CircuitAnswer } from '../../engine/jobs/circuit'
 import type { FrequencyAnswer } from '../../engine/jobs/frequency'
 import type { IdealAnswer } from '../../engine/jobs/ideal'
+import type { InfluenceCurves } from '../../engine/jobs/influenceCurves'
+import type { NoiseAnswer } from '../../engine/jobs/noise'
 import type { RootsAnswer } from '../../engine/jobs/roots'
 import type { Scales } from './scales'
 import type { TimeAnswer } from '../../engine/jobs/time'
@@ -17,6 +19,8 @@ export interface Computed {
   readonly roots: RootsAnswer | null
   readonly frequency: FrequencyAnswer | null
   readonly time: TimeAnswer | null
+  readonly noise?: readonly NoiseAnswer[] | null
+  readonly influence?: readonly InfluenceCurves[] | null
   /** Hz that are seen. */
   readonly range: { readonly from: number; readonly to: number }
   /** s up to which something was computed. */

@@ -1,8 +1,8 @@
 import { attenuations, type Diagram, type DiagramAxis, isShaped } from '@voskel/core'
 import type { Axis } from '../../diagram/frame'
-import { extentOf } from '../../diagram/plot'
+import { extentOf, type PlotCurve } from '../../diagram/plot'
 import { dbBounds, roundTop } from '../../diagram/values'
-import { type Computed, titleOf } from './Over'
+import { type Computed, signalColor, signalDash, titleOf } from './Over'
 import { unscaled } from './scales'
 import { type Source, valuesOf } from './sources'
 
@@ -16,6 +16,8 @@ export interface FrequencyView {
   /** Each point of a curve, in the view's own unit. */
   values(source: Source, axis: DiagramAxis): Float64Array
   axis(axis: DiagramAxis, sources: readonly Source[], computed: Computed): Axis
+  /** Its own curves, where they are not those of the signals themselves. */
+  curves?(axis: DiagramAxis, computed: Computed, drawn: number): readonly PlotCurve[]
 }
 
 /** The highest magnitude of the output, dB. */
@@ -164,6 +166,71 @@ const part = (id: 're' | 'im', name: string): FrequencyView => ({
   },
 })
 
+/** Curves of parts that can be told apart. */
+const MOST_PARTS = 5
+
+const noNumbers = new Float64Array()
+
+/** Densities of the noise of the signals, and what the loudest parts have of the first. */
+const noise: FrequencyView = {
+  id: 'noise',
+  name: 'Noise density',
+  scale: () => unscaled,
+  values: () => noNumbers,
+  axis(axis, _, computed) {
+    const wholes = found(axis, computed.noise).map(({ curves }) => curves.output)
+    const [, greatest] = extentOf(...wholes) ?? [0, 1e-8]
+    const [least] = extentOf(...wholes.map((y) => y.filter((v) => v > greatest * NOISE_FLOOR))) ?? [1e-9]
+    const min = 10 ** Math.floor(Math.log10(least / 3))
+    return { title: 'Noise, V/√Hz', log: true, min, max: Math.max(10 * min, 10 ** Math.ceil(Math.log10(greatest))) }
+  },
+  curves(axis, computed, drawn) {
+    const all = found(axis, computed.noise)
+    const whole = all.map(({ signal, curves }, k) => curve(signal, curves.frequency, curves.output, drawn + k))
+    const [first] = all
+    const parts = first?.curves.parts.slice(0, MOST_PARTS).filter((p) => p.power > 0) ?? []
+    return [
+      ...whole,
+      ...parts.map(({ name, density }, k) =>
+        curve(name, first!.curves.frequency, density, drawn + all.length + k, true),
+      ),
+    ]
+  },
+}
+/** Of the loudest density, what is not looked at. */
+const NOISE_FLOOR = 1e-3
+
+/** What one per cent more of the parts that do most does to the first signal. */
+const influence: FrequencyView = {
+  id: 'influence',
+  name: 'What 1 % of each part does',
+  scale: () => unscaled,
+  values: () => noNumbers,
+  axis(axis, _, computed) {
+    const [first] = found(axis, computed.influence)
+    const [least, greatest] = extentOf(...(first?.parts.slice(0, MOST_PARTS).map((p) => p.db) ?? [])) ?? [-0.1, 0.1]
+    return { title: 'Change for 1 %, dB', prefixes: false, ...roundBounds(least, greatest) }
+  },
+  curves(axis, computed, drawn) {
+    const [first] = found(axis, computed.influence)
+    return (first?.parts ?? [])
+      .slice(0, MOST_PARTS)
+      .map(({ name, db }, k) => curve(name, first!.frequency, db, drawn + k))
+  },
+}
+
+/** What was found of an axis' signals, in their order. */
+const found = <T extends { readonly signal: string }>({ signals }: DiagramAxis, all?: readonly T[] | null): T[] =>
+  signals.flatMap((signal) => all?.find((one) => one.signal === signal) ?? [])
+
+const curve = (label: string, x: Float64Array, y: Float64Array, k: number, isThin = false): PlotCurve => ({
+  label,
+  x,
+  y,
+  color: signalColor(k),
+  dash: isThin ? [4, 3] : signalDash(k),
+})
+
 /** Every view over frequency along an axis, in the order in which they are offered. */
 export const frequencyViews: readonly FrequencyView[] = [
   magnitude,
@@ -173,6 +240,8 @@ export const frequencyViews: readonly FrequencyView[] = [
   phaseDelay,
   part('re', 'Real part'),
   part('im', 'Imaginary part'),
+  noise,
+  influence,
 ]
 
 export const frequencyView = (id: Diagram['view']): FrequencyView =>

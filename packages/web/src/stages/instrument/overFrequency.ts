@@ -108,17 +108,19 @@ function along(axis: DiagramAxis, computed: Computed, drawn: number): { axis: Ax
   const isLog = own.log === true
   return {
     axis: axis.y ? { ...own, min: axis.y[0], max: axis.y[1] } : own,
-    curves: sources.map((source) => {
-      const values = view.values(source, axis)
-      const { label, color, dash, curve } = source
-      return {
-        label,
-        color,
-        dash,
-        x: curve.frequency,
-        y: scale === unscaled && !isLog ? values : values.map((v) => (isLog && !(v > 0) ? NaN : scale(v))),
-      }
-    }),
+    curves:
+      view.curves?.(axis, computed, drawn) ??
+      sources.map((source) => {
+        const values = view.values(source, axis)
+        const { label, color, dash, curve } = source
+        return {
+          label,
+          color,
+          dash,
+          x: curve.frequency,
+          y: scale === unscaled && !isLog ? values : values.map((v) => (isLog && !(v > 0) ? NaN : scale(v))),
+        }
+      }),
   }
 }
 
