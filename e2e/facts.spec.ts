@@ -344,3 +344,38 @@ test('what one per cent more of a part does: at a cursor, to the poles, over fre
   await region.getByLabel('What is drawn').first().selectOption({ label: 'What 1 % of each part does' })
   await expect(region.getByRole('img', { name: /^What 1 % of each part does over frequency/ })).toBeVisible()
 })
+
+// R = 10 kΩ, C = 10 nF: 1591 Hz; ln 9·τ = 219.7 µs; a divider of two equal 10 kΩ loads a capacitor like 5 kΩ, with 1 nF 31.83 kHz.
+test('the textbook’s formula beside a measure, a number by hand that follows edits, and what a part sees', async ({
+  page,
+}) => {
+  const { panel } = await openNetlist(page, 'RC\nV1 in 0 AC 1\nR1 in out 10k\nC1 out 0 10n\n.end\n')
+  const measures = panel.getByRole('region', { name: 'Measures' })
+  await expect(measures).toContainText(
+    /by formula 1\.592\skHz, the same: 1\/\(2π·τ\), τ = R·C1, R = 10\.00\skΩ seen by C1/,
+  )
+  await panel.getByRole('button', { name: 'Promise Cutoff', exact: true }).click()
+  const form = panel.getByRole('form', { name: 'Promise' })
+  await form.getByLabel('Or found by hand').fill('1.6k')
+  await form.getByLabel('may differ by').fill('1')
+  await form.getByRole('button', { name: 'Compare' }).click()
+  const hand = panel.getByRole('region', { name: 'By hand' })
+  await expect(hand).toContainText(/1\.600\skHz ± 1\.00\s%, here 1\.592\skHz, −0\.528\s%, within/)
+
+  await page.getByRole('tab', { name: /^Circuit/ }).click()
+  await page.locator('.label [data-part="C1"]').click()
+  await page.keyboard.type('1n')
+  await page.keyboard.press('Enter')
+  await page.getByRole('tab', { name: /^Frequency/ }).click()
+  await expect(hand).toContainText(/here 15\.92\skHz, \+895\s%, not within/)
+})
+
+test('what a part sees: the resistance of the divider, its voltage, and the corner', async ({ page }) => {
+  await openNetlist(page, 'Divider\nV1 in 0 AC 1\nR1 in out 10k\nR2 out 0 10k\nC1 out 0 1n\n.end\n')
+  await page.getByRole('tab', { name: /^Circuit/ }).click()
+  await page.locator('[data-symbol="C1"]').click({ force: true })
+  await page.getByRole('button', { name: 'C1 in detail' }).click()
+  await expect(page.getByLabel('What it sees')).toHaveText(
+    /sees 5\.000\skΩ, and 50\.00\s% of the input without it, corner 31\.83\skHz/,
+  )
+})

@@ -42,7 +42,7 @@ test('a delay equaliser flattens the delay and stands behind the ladder', async 
   await page.keyboard.press('Enter')
   await expect(page.getByText(/3 sections: the delay varies by/)).toBeVisible()
   await page.goto('/designs/surface-cable-low-pass/frequency')
-  await page.getByText('group delay').first().click()
+  await page.getByLabel('What is drawn').nth(1).selectOption({ label: 'Group delay' })
   await expect(page.getByRole('img', { name: 'Group delay over frequency' })).toBeVisible()
 })
 

@@ -67,7 +67,7 @@ export {
   requirementKindOf,
 } from './specification/requirements/index.js'
 export type { RequirementKind } from './specification/requirements/RequirementKind.js'
-export { MEASURES, type MeasureName, measureOf } from './specification/requirements/measures.js'
+export { MEASURES, type MeasureName, measureOf, measureSays } from './specification/requirements/measures.js'
 export type { ReadAs, Taken, ValueReading, ValueRequirement } from './specification/requirements/value.js'
 export { type Influence, influences } from './verdict/influence.js'
 export { readingText } from './verdict/readingText.js'
@@ -237,6 +237,8 @@ export {
   withCursors,
   withDrawnCircuit,
   withoutPromise,
+  withExpected,
+  withoutExpected,
   withPromise,
   withSourceNamed,
   withCircuitEdit,
@@ -292,6 +294,9 @@ export {
 export { type CurvePoint, type CurveRange, type CurveView, SignalCurve } from './measure/signalCurve.js'
 export { type TestSignal, testSignals } from './circuit/waveforms/testSignals.js'
 export { type NoiseCurves, noiseCurves } from './analysis/partNoise.js'
+export { type TextbookValue, textbook } from './measure/textbook.js'
+export { type Seen, whatItSees } from './analysis/whatItSees.js'
+export { deviationOf, type Expected } from './format/design/expected.js'
 export { signalNames } from './circuit/signalNames.js'
 export { type Completion, signalCompletions, type SignalNames } from './quantity/signalCompletion.js'
 export { SIGNAL_FUNCTIONS } from './quantity/signalFunctions.js'

@@ -340,7 +340,7 @@ class Binding {
     const dimension = dimensionOf({ v: 'V', i: 'A', z: 'Ω', p: 'W' }[op])
     if (op === 'v') return { tree: open(this.voltage(first, second)), dimension }
     if (op === 'i') return { tree: open(this.current(first)), dimension }
-    if (op === 'z') return { tree: open(this.impedance(first, second)), dimension }
+    if (op === 'z') return { tree: this.seenBy(first, second) ?? open(this.impedance(first, second)), dimension }
     return { tree: this.power(first), dimension }
   }
 
@@ -366,6 +366,25 @@ class Binding {
       problem: `The current of ${found.element.name} is what it drives; it is not solved for.`,
       fix: 'Ask for the current of another part.',
     })
+  }
+
+  /** What a part with two pins sees, itself taken out: a current into its pins goes on through it and through what is left. */
+  private seenBy(name: string, second: string | undefined): OpenTree | null {
+    const { mna } = this
+    const found = this.input === null || second !== undefined ? null : maybeElement(mna, name)
+    if (!found || found.element.kind.takesWaveform || found.element.nodes.length !== 2) return null
+    const [one, other] = found.element.nodes
+    const through = mna.currents.get(found.index)
+    if (!through) return null
+    const terms = [
+      [one, 1],
+      [other, -1],
+    ] as const
+    const drive = terms.filter(([row]) => row !== GROUND)
+    const voltage = { drive, probe: difference(one, other), inverse: false, owners: [] }
+    const current = { drive, probe: through, inverse: false, owners: [[found.index, 1]] as const }
+    const rest: OpenTree = { op: '-', args: [{ op: 'number', value: 1 }, open(current)] }
+    return { op: '/', args: [open(voltage), rest] }
   }
 
   /** Seen by a source, which it drives itself; or between nets, by a current into the first and out of the second. */

@@ -24,6 +24,7 @@ const {
   circuit,
   shelf = [],
   matches = {},
+  sees = null,
 } = defineProps<{
   part: Part
   circuit: Circuit
@@ -31,6 +32,8 @@ const {
   shelf?: readonly { readonly name: string; readonly from: string }[]
   /** How pins of blocks were matched before. */
   matches?: Readonly<Record<string, Readonly<Record<string, string>>>>
+  /** What it sees of the circuit, in words. */
+  sees?: string | null
 }>()
 const emit = defineEmits<{
   edit: [call: EditCall]
@@ -297,6 +300,7 @@ function setStart(typed: TypedValue | null) {
     <p class="nets">
       <span v-for="n in nets" :key="n.pin">{{ n.pin }}: {{ n.net }}</span>
     </p>
+    <p v-if="sees" class="soft" aria-label="What it sees">{{ sees }}</p>
   </aside>
 </template>
 

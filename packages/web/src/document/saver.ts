@@ -99,7 +99,8 @@ export class Saver {
   drafted(draft: FilterSpecInput | null): void {
     if (draft === this.draft) return
     this.draft = draft
-    this.keepSoon()
+    // It is typed by hand, and nowhere else yet.
+    this.keepNow()
   }
 
   /** The document is to be sent once more: what was computed of it has come. */

@@ -2,6 +2,7 @@
 import {
   computedAnew,
   diagramsOf,
+  type Expected,
   formatExact,
   formatQuantity,
   isDrawn,
@@ -19,13 +20,15 @@ import {
   valueText,
   withLoopOpened,
   withPatches,
+  withExpected,
   withPromise,
+  signalsOf,
   withSignalShown,
   withStudy,
   writeNetlist,
 } from '@voskel/core'
 import { ElButton, ElDialog, ElMessage } from 'element-plus'
-import { computed, defineAsyncComponent, ref, shallowRef } from 'vue'
+import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
 import { isFromTextField } from '../components/textField'
 import BlockName from '../circuit/BlockName.vue'
 import ChosenStrip from '../circuit/ChosenStrip.vue'
@@ -44,6 +47,8 @@ import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
 import { outputNet, signalColor, signalDash } from './instrument/Over'
+import { lanes } from '../engine/lanes'
+import { seesTopic } from '../engine/jobs/sees'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import { useSheetStore } from '../stores/sheet'
@@ -98,8 +103,8 @@ const foundNets = computed(() => {
 /** Nets whose voltage is drawn, as the first diagram that has it draws it. */
 const curves = computed(() => {
   const looks = new Map<string, { color: number; dash: readonly number[] }>()
-  for (const { signals } of design.document ? diagramsOf(design.document) : [])
-    for (const [k, signal] of signals.entries()) {
+  for (const diagram of design.document ? diagramsOf(design.document) : [])
+    for (const [k, signal] of signalsOf(diagram).entries()) {
       const net = outputNet({ output: signal })
       if (net !== null && !looks.has(net)) looks.set(net, { color: signalColor(k), dash: signalDash(k) })
     }
@@ -109,6 +114,21 @@ const selected = computed(() => {
   const [id, more] = [...sheet.chosen.parts]
   return more === undefined ? (circuit.value?.parts.find((p) => p.id === id) ?? null) : null
 })
+/** What the chosen part sees, while it is shown in detail. */
+const sees = ref<string | null>(null)
+watch(
+  [() => (sheet.isDetailed ? (selected.value?.id ?? null) : null), () => design.document],
+  async ([part, document]) => {
+    sees.value = null
+    if (part === null || !document) return
+    const outcome = await lanes.trace.ask(seesTopic, { ...document, part })
+    if (outcome.kind !== 'done' || !outcome.answer || selected.value?.id !== part) return
+    const { impedance, openVoltage, corner } = outcome.answer
+    const q = formatQuantity
+    const behind = corner === null ? '' : `, corner ${q(corner, 'Hz')}`
+    sees.value = `sees ${q(impedance, 'Ω')}, and ${q(100 * openVoltage, '%')} of the input without it${behind}`
+  },
+)
 const blocks = computed(() => Object.keys(circuit.value?.subcircuits ?? {}))
 const nets = computed(() => [...new Set(circuit.value?.labels.map((l) => l.name) ?? [])])
 
@@ -176,10 +196,14 @@ function promise(asked: ValueRequirement) {
   if (design.document) design.edit(`${asked.id} promised`, withPromise(design.document, asked))
   promising.value = null
 }
+function expectByHand(expected: Expected) {
+  if (design.document) design.edit(`${expected.id} by hand`, withExpected(design.document, expected))
+  promising.value = null
+}
 
 const study = computed(() => design.document?.study ?? {})
 const output = computed(() => (design.document ? outputOf(design.document) : 'v(out)'))
-const shown = computed(() => new Set(design.document ? diagramsOf(design.document).flatMap((d) => d.signals) : []))
+const shown = computed(() => new Set(design.document ? diagramsOf(design.document).flatMap(signalsOf) : []))
 /** The source that the curves are drawn over. */
 const input = computed(
   () =>
@@ -503,6 +527,7 @@ const detail = computed(() => {
             :circuit="circuit"
             :shelf="shelf.modelsOf(selected.kind)"
             :matches="view.pinMatches"
+            :sees="sees"
             @edit="(call) => sheet.act(call)"
             @turn="sheet.turn"
             @close="((sheet.isDetailed = false), drawing?.focus())"
@@ -588,7 +613,13 @@ const detail = computed(() => {
       destroy-on-close
       @close="promising = null"
     >
-      <PromiseFields v-if="promising" v-bind="promising" @promise="promise" @close="promising = null" />
+      <PromiseFields
+        v-if="promising"
+        v-bind="promising"
+        @promise="promise"
+        @expect="expectByHand"
+        @close="promising = null"
+      />
     </ElDialog>
     <ElDialog v-model="sheet.isNaming" title="A block" width="min(460px, 94vw)" destroy-on-close>
       <BlockName

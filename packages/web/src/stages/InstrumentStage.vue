@@ -7,6 +7,7 @@ import {
   drawnRange,
   drawnSignals,
   type Drive,
+  type Expected,
   drivenLabel,
   nearestOf,
   nextOf,
@@ -17,6 +18,8 @@ import {
   withCursorAt,
   withCursors,
   withDriven,
+  withExpected,
+  withoutExpected,
   withoutPromise,
   withPromise,
 } from '@voskel/core'
@@ -181,6 +184,12 @@ function drive({ name, at }: Cursor, shape: Drive['shape'], settled: boolean) {
 
 function release(id: string) {
   if (design.document) design.edit(`${id} no longer promised`, withoutPromise(design.document, id))
+}
+function expectByHand(expected: Expected) {
+  if (design.document) design.edit(`${expected.id} by hand`, withExpected(design.document, expected))
+}
+function forget(id: string) {
+  if (design.document) design.edit(`${id} by hand forgotten`, withoutExpected(design.document, id))
 }
 const setCursor = (at: number) => (view.cursor = { unit: side.value.unit, at })
 
@@ -377,6 +386,8 @@ const isSourceOpen = ref(false)
           @stepped="drags++"
           @promise="promise"
           @release="release"
+          @expect="expectByHand"
+          @forget="forget"
           @drive="drive"
         />
       </div>

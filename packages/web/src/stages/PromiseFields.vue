@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import { formatQuantity, readingText, type ValueReading, type ValueRequirement } from '@voskel/core'
+import { type Expected, formatQuantity, readingText, type ValueReading, type ValueRequirement } from '@voskel/core'
 import { ElButton } from 'element-plus'
 import { computed, nextTick, onMounted, ref } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 
-/** A promise of what was read: its name, and its limits. */
+/** What was read, as a promise with its limits, or beside the number that was found by hand. */
 const { id, of, value, unit } = defineProps<{ id: string; of: ValueReading; value: number; unit: string }>()
-const emit = defineEmits<{ promise: [promise: ValueRequirement]; close: [] }>()
+const emit = defineEmits<{ promise: [promise: ValueRequirement]; expect: [expected: Expected]; close: [] }>()
 
 const name = ref(id)
 const least = ref<number | null>(null)
 const most = ref<number | null>(null)
+const byHand = ref<number | null>(null)
+const tolerance = ref<number | null>(5)
 const form = ref<HTMLFormElement | null>(null)
 onMounted(async () => {
   await nextTick()
@@ -33,6 +35,11 @@ function done() {
     ...(most.value !== null && { max: most.value }),
   })
 }
+/** The number that was found by hand is kept, with the deviation that is allowed. */
+function note() {
+  if (byHand.value === null || name.value.trim() === '') return
+  emit('expect', { id: name.value.trim(), of, value: byHand.value, tolerance: Math.max(0, tolerance.value ?? 0) })
+}
 </script>
 
 <template>
@@ -42,8 +49,11 @@ function done() {
     <QuantityField v-model="least" label="At least" :unit="unit" optional />
     <QuantityField v-model="most" label="At most" :unit="unit" optional />
     <p v-if="problem" class="soft">{{ problem }}</p>
+    <QuantityField v-model="byHand" label="Or found by hand" :unit="unit" optional />
+    <QuantityField v-if="byHand !== null" v-model="tolerance" label="may differ by" unit="%" optional />
     <div class="buttons">
       <ElButton native-type="submit" type="primary" size="small" :disabled="problem !== ''">Promise it</ElButton>
+      <ElButton v-if="byHand !== null" size="small" @click="note">Compare</ElButton>
       <ElButton size="small" @click="emit('close')">Cancel</ElButton>
     </div>
   </form>

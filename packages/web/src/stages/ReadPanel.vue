@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import {
+  measureSays,
   type Cursor,
   type CurvePoint,
   type Diagram,
   type Drive,
+  type Expected,
   formatExact,
   formatQuantity,
   freeCursorName,
@@ -18,6 +20,7 @@ import {
 import { computed, ref, shallowRef } from 'vue'
 import type { Sought } from '../engine/jobs/reading'
 import CourseTable from './CourseTable.vue'
+import ExpectedList from './ExpectedList.vue'
 import InfluenceTable from './InfluenceTable.vue'
 import NoiseTable from './NoiseTable.vue'
 import type { Computed } from './instrument/Over'
@@ -60,6 +63,8 @@ const emit = defineEmits<{
   stepped: []
   promise: [promise: ValueRequirement]
   release: [id: string]
+  expect: [expected: Expected]
+  forget: [id: string]
   /** The source is to be a wave of a cursor's frequency. */
   drive: [cursor: Cursor, shape: Drive['shape'], settled: boolean]
 }>()
@@ -199,6 +204,13 @@ function arrow(cursor: Cursor, event: KeyboardEvent) {
   emit('step', cursor.name, over === 'frequency' ? cursor.at * (to / from) ** part : cursor.at + (to - from) * part)
   event.preventDefault()
 }
+
+/** How a measure differs from its formula. */
+function differenceOf(value: number, formula: number): string {
+  const part = value === formula ? 0 : (value - formula) / (Math.abs(formula) || 1)
+  return Math.abs(part) < SAME ? 'the same' : `${formatQuantity(100 * part, '%', 3)} off`
+}
+const SAME = 1e-9
 
 /** Whether a wave over time is seen after it has settled. */
 const isSettled = ref(false)
@@ -361,20 +373,29 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
       <h3>Measures</h3>
       <table>
         <tbody>
-          <tr v-for="m in measures" :key="m.path">
-            <th scope="row">{{ m.name }}</th>
-            <td class="number">{{ formatQuantity(m.value, m.unit) }}</td>
-            <td>
-              <button
-                type="button"
-                class="plain-button small"
-                :aria-label="`Promise ${m.name}`"
-                @click="promising = { id: m.name, of: { measure: m.path }, value: m.value, unit: m.unit }"
-              >
-                promise
-              </button>
-            </td>
-          </tr>
+          <template v-for="m in measures" :key="m.path">
+            <tr>
+              <th scope="row" :title="measureSays(m.path)">{{ m.name }}</th>
+              <td class="number">{{ formatQuantity(m.value, m.unit) }}</td>
+              <td>
+                <button
+                  type="button"
+                  class="plain-button small"
+                  :aria-label="`Promise ${m.name}`"
+                  @click="promising = { id: m.name, of: { measure: m.path }, value: m.value, unit: m.unit }"
+                >
+                  promise
+                </button>
+              </td>
+            </tr>
+            <tr v-if="m.textbook" class="formula">
+              <td colspan="3">
+                by formula {{ formatQuantity(m.textbook.value, m.unit) }},
+                {{ differenceOf(m.value, m.textbook.value) }}:
+                {{ m.textbook.formula }}
+              </td>
+            </tr>
+          </template>
         </tbody>
       </table>
     </section>
@@ -408,8 +429,10 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
       :key="promising.id"
       v-bind="promising"
       @promise="(p) => (emit('promise', p), (promising = null))"
+      @expect="(e) => (emit('expect', e), (promising = null))"
       @close="promising = null"
     />
+    <ExpectedList @forget="(id) => emit('forget', id)" />
     <section v-if="promises.length" aria-label="Promised">
       <h3>Promised</h3>
       <ul>
@@ -516,6 +539,13 @@ td input {
 
 .wrong {
   color: var(--missed);
+  white-space: normal;
+}
+
+.formula td {
+  padding-bottom: 3px;
+  color: var(--ink-soft);
+  font-size: 13px;
   white-space: normal;
 }
 

@@ -6,6 +6,7 @@ import { RequirementSchema } from '../../specification/requirements/index.js'
 import { VALUE_CHOICES } from '../../synthesis/values.js'
 import { CursorSchema, MOST_CURSORS } from './cursors.js'
 import { DiagramSchema } from './diagrams.js'
+import { ExpectedSchema, MOST_EXPECTED } from './expected.js'
 
 /** The version that this code writes; it reads this and every earlier one (upgrades.ts). */
 export const DESIGN_VERSION = 3
@@ -75,6 +76,8 @@ export const DesignSchema = z.strictObject({
   study: StudySchema.optional(),
   /** Places that were marked on the diagrams. */
   cursors: z.array(CursorSchema).max(MOST_CURSORS).optional(),
+  /** What was found by hand, to be compared. */
+  expected: z.array(ExpectedSchema).max(MOST_EXPECTED).optional(),
 })
 export type Design = z.output<typeof DesignSchema>
 

@@ -11,6 +11,7 @@ import type { Cursor } from './cursors.js'
 import { type Diagram, diagramsOf, outputOf, withDiagramSignals } from './diagrams.js'
 import type { Design } from './Design.js'
 import { designedCircuit } from './designedCircuit.js'
+import type { Expected } from './expected.js'
 import { openedLoop, renamedBy, withLookedAtRenamed, withNetsNamed } from './lookedAt.js'
 
 /** What can be done to a design as a whole. Each gives another design; what was typed stays in all of them. */
@@ -117,6 +118,18 @@ export function withoutPromise(design: Design, id: string): Design {
   const { requirements = [], ...rest } = design
   const others = requirements.filter((r) => r.kind !== 'value' || r.id !== id)
   return others.length > 0 ? { ...rest, requirements: others } : rest
+}
+
+/** One expected number more; one of the same name goes. */
+export function withExpected(design: Design, expected: Expected): Design {
+  return { ...design, expected: [...(design.expected ?? []).filter((e) => e.id !== expected.id), expected] }
+}
+
+/** The design without the expected number of a name. */
+export function withoutExpected(design: Design, id: string): Design {
+  const { expected = [], ...rest } = design
+  const others = expected.filter((e) => e.id !== id)
+  return others.length > 0 ? { ...rest, expected: others } : rest
 }
 
 /** Views whose diagrams show whatever is pointed at. */

@@ -5,12 +5,12 @@ import { NetMap } from '../../circuit/NetMap.js'
 import { partKind } from '../../circuit/parts/index.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { leavesOf, parseSignal, type Signal, signalText, withLeaves } from '../../quantity/signal.js'
-import type { AskedRequirement } from '../../specification/requirements/index.js'
+import type { ValueReading } from '../../specification/requirements/value.js'
 import type { Design } from './Design.js'
 import { withDiagramSignals } from './diagrams.js'
 
 /** What of a design names its nets and parts: its output, its input and what its diagrams show. */
-type Naming = Pick<Design, 'study' | 'diagrams' | 'requirements' | 'cursors'>
+type Naming = Pick<Design, 'study' | 'diagrams' | 'requirements' | 'cursors' | 'expected'>
 
 /** Leaves of a signal that name nets, and those that name parts; an impedance is of nets or of a source. */
 const OF = { net: ['v', 'z'], part: ['i', 'p', 'z'] } as const
@@ -37,7 +37,7 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
   }
   const bare = (text: string): string =>
     what === 'net' && text.toLowerCase() === from.toLowerCase() ? to : renamed(text)
-  const { study, diagrams, requirements, cursors } = design
+  const { study, diagrams, requirements, cursors, expected } = design
   return {
     ...design,
     ...(study && {
@@ -49,17 +49,18 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
     }),
     ...(diagrams && { diagrams: diagrams.map((d) => withDiagramSignals(d, (signals) => signals.map(renamed))) }),
     ...(cursors && { cursors: cursors.map((c) => (c.on === undefined ? c : { ...c, on: renamed(c.on) })) }),
-    ...(requirements && { requirements: requirements.map((r) => withReadingRenamed(r, bare)) }),
+    ...(requirements && {
+      requirements: requirements.map((r) => (r.kind === 'value' ? { ...r, of: withReadingRenamed(r.of, bare) } : r)),
+    }),
+    ...(expected && { expected: expected.map((e) => ({ ...e, of: withReadingRenamed(e.of, bare) })) }),
   }
 }
 
-/** A requirement with another name of what it reads. */
-function withReadingRenamed(asked: AskedRequirement, renamed: (text: string) => string): AskedRequirement {
-  if (asked.kind !== 'value') return asked
-  const { of } = asked
-  if ('noise' in of) return { ...asked, of: { ...of, noise: renamed(of.noise) } }
-  if ('signal' in of) return { ...asked, of: { ...of, signal: renamed(of.signal) } }
-  return of.output === undefined ? asked : { ...asked, of: { ...of, output: renamed(of.output) } }
+/** What is read, by other names. */
+function withReadingRenamed(of: ValueReading, renamed: (text: string) => string): ValueReading {
+  if ('noise' in of) return { ...of, noise: renamed(of.noise) }
+  if ('signal' in of) return { ...of, signal: renamed(of.signal) }
+  return of.output === undefined ? of : { ...of, output: renamed(of.output) }
 }
 
 /** The names that an edit changes; null where it changes none. */

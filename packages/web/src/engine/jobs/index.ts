@@ -3,6 +3,7 @@ import { adviceJob } from './advice'
 import { arrangeJob } from './arrange'
 import { candidatesJob } from './candidates'
 import { circuitJob } from './circuit'
+import { expectedJob } from './expected'
 import { frequencyJob } from './frequency'
 import { idealJob } from './ideal'
 import { largeSignalJob } from './largeSignal'
@@ -11,6 +12,7 @@ import { netlistJob } from './netlist'
 import { operatingPointJob } from './operatingPoint'
 import { placesJob, readingsJob } from './reading'
 import { rootsJob } from './roots'
+import { seesJob } from './sees'
 import { signalJob } from './signal'
 import { timeJob } from './time'
 import { verdictsJob } from './verdicts'
@@ -33,7 +35,9 @@ export const jobs: readonly Job<never, unknown>[] = [
   adviceJob,
   largeSignalJob,
   loopGainJob,
+  seesJob,
   signalJob,
+  expectedJob,
   noiseJob,
   influenceCurvesJob,
   partEffectsJob,

@@ -1,4 +1,4 @@
-import type { AcMeasures, StepMeasures, TransferFunction } from '@voskel/core'
+import { type AcMeasures, type StepMeasures, type TextbookValue, textbook, type TransferFunction } from '@voskel/core'
 import { job, topic } from '../Job'
 import { type DesignQuestion, designKey, studyOf } from '../study'
 
@@ -7,6 +7,8 @@ export interface RootsAnswer {
   readonly transfer: TransferFunction
   readonly ac: AcMeasures
   readonly step: StepMeasures
+  /** Measures by the formulas that textbooks have for such a response. */
+  readonly textbook: readonly TextbookValue[]
 }
 
 /** The circuit's response by its poles and zeros, with its measures; null without a circuit. */
@@ -17,5 +19,5 @@ export const rootsJob = /* @__PURE__ */ job(rootsTopic, (question) => {
   if (!study.designed()) return null
   const transfer = study.transfer()!
   const { ac, step } = study.evidence()!
-  return { transfer, ac, step }
+  return { transfer, ac, step, textbook: textbook(transfer, study.equations()!.linear.circuit) }
 })

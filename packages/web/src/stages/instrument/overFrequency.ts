@@ -1,13 +1,15 @@
 import {
   type Diagram,
   type DiagramAxis,
+  type AcMeasures,
   formatQuantity,
+  isLoopGain,
   isShaped,
   passbands,
   type TransferFunction,
 } from '@voskel/core'
 import type { Axis } from '../../diagram/frame'
-import type { Lens, Mark, PlotCurve } from '../../diagram/plot'
+import type { Lens, Mark, Place, PlotCurve } from '../../diagram/plot'
 import { lagText } from '../../diagram/values'
 import { readCurve, readOut } from '../../engine/curves'
 import { maskMarks, violations } from '../maskMarks'
@@ -154,11 +156,50 @@ function asymptoteMarks(diagram: Diagram, computed: Computed): Mark[] {
   return lines.slice(1).map((to, k) => ({ kind: 'line', from: lines[k]!, to, ink: 'soft', dash: [2, 4] }))
 }
 
+/** Of a loop's gain: where it is 1 and what the phase has left there, where it turns round and how far below 1 it is. */
+function marginMarks(view: Diagram['view'], ac: AcMeasures): Mark[] {
+  const { gainCrossing, phaseCrossing, gainMarginDb, phaseMarginDeg } = ac
+  const upright = (at: number): Mark => ({
+    kind: 'line',
+    from: [at, -Infinity],
+    to: [at, Infinity],
+    ink: 'soft',
+    dash: [5, 4],
+  })
+  const marks: Mark[] = []
+  const level = view === 'db' ? 0 : -180
+  if (view === 'db' || view === 'phase')
+    marks.push({ kind: 'line', from: [-Infinity, level], to: [Infinity, level], ink: 'soft' })
+  if (gainCrossing !== null) {
+    marks.push(upright(gainCrossing))
+    const at = view === 'db' ? 0 : phaseMarginDeg! - 180
+    const text =
+      view === 'db'
+        ? `gain 1 at ${formatQuantity(gainCrossing, 'Hz')}`
+        : `margin ${formatQuantity(phaseMarginDeg!, '°')}`
+    if (view === 'db' || view === 'phase')
+      marks.push(
+        { kind: 'point', at: [gainCrossing, at] },
+        { kind: 'text', at: [gainCrossing, at], text, side: 'right', down: -12 },
+      )
+  }
+  if (phaseCrossing !== null) {
+    marks.push(upright(phaseCrossing))
+    if (view === 'db') {
+      const at: Place = [phaseCrossing, -gainMarginDb!]
+      const text = `margin ${formatQuantity(gainMarginDb!, 'dB')}`
+      marks.push({ kind: 'point', at }, { kind: 'text', at, text, side: 'left', down: 12 })
+    }
+  }
+  return marks
+}
+
 /** Every cutoff, with its frequency where the magnitude is shown. */
 function cutoffMarks({ view, signals }: Diagram, computed: Computed): Mark[] {
   const { roots, ideal } = computed
   const ac = roots?.ac ?? ideal?.ac
   if (!ac || !signals.includes(computed.output)) return []
+  if (isLoopGain(computed.output)) return marginMarks(view, ac)
   const peak = roots?.ac.peakDb ?? (ideal?.ac.peakDb ?? 0) + levelOf(computed)
   return ac.cutoffs.flatMap((at, k): Mark[] => {
     const line: Mark = { kind: 'line', from: [at, -Infinity], to: [at, Infinity], ink: 'soft', dash: [5, 4] }

@@ -7,6 +7,7 @@ import {
   frequenciesWhere,
   MEASURES,
   slopeDbPerDecade,
+  type TextbookValue,
   snapsOf,
   type TransferFunction,
   type ValueReading,
@@ -35,6 +36,8 @@ export interface MeasureRow {
   readonly name: string
   readonly unit: string
   readonly value: number
+  /** The same by a textbook's formula, where there is one for it. */
+  readonly textbook?: TextbookValue
 }
 
 /** The response of the output by its roots; null where nobody knows them. */
@@ -255,12 +258,15 @@ export function measuresOf(over: Over['id'], { roots, ideal }: Computed): readon
     return all.flatMap((v, k) => {
       if (typeof v !== 'number' || !Number.isFinite(v)) return []
       const many = path.endsWith('[n]')
+      const own = path.replace('[n]', `[${k}]`)
+      const known = roots?.textbook.find((t) => t.path === own)
       return [
         {
-          path: path.replace('[n]', `[${k}]`),
+          path: own,
           name: many && all.length > 1 ? `${name} ${k + 1}` : name,
           unit,
           value: v,
+          ...(known && { textbook: known }),
         },
       ]
     })

@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import { deviationOf, type Expected, formatQuantity, readingText } from '@voskel/core'
+import { computed, shallowRef, watch } from 'vue'
+import { expectedTopic, type FoundValue } from '../engine/jobs/expected'
+import { lanes } from '../engine/lanes'
+import { useDesignStore } from '../stores/design'
+
+/** Numbers that were found by hand beside what the circuit has; the deviation follows every edit. */
+const emit = defineEmits<{ forget: [id: string] }>()
+const design = useDesignStore()
+const found = shallowRef<readonly FoundValue[]>([])
+const expected = computed<readonly Expected[]>(() => design.document?.expected ?? [])
+watch(
+  () => design.document,
+  async (document) => {
+    if (!document?.expected) return
+    const outcome = await lanes.trace.ask(expectedTopic, document)
+    if (outcome.kind === 'done' && document === design.document) found.value = outcome.answer
+  },
+  { immediate: true },
+)
+const rows = computed(() =>
+  expected.value.map((asked) => {
+    const own = found.value.find((f) => f.id === asked.id)
+    if (!own || own.value === null) return { asked, text: own?.failure ?? 'none here', isWithin: false, unit: '' }
+    const { percent, isWithin } = deviationOf(asked, own.value)
+    const by = `${percent > 0 ? '+' : ''}${formatQuantity(percent, asked.value === 0 ? own.unit : '%', 3)}`
+    return { asked, text: `${formatQuantity(own.value, own.unit)}, ${by}`, isWithin, unit: own.unit }
+  }),
+)
+</script>
+
+<template>
+  <section v-if="rows.length" aria-label="By hand">
+    <h3>By hand</h3>
+    <ul>
+      <li v-for="{ asked, text, isWithin, unit } in rows" :key="asked.id">
+        <span
+          ><b>{{ asked.id }}</b> <span class="soft">{{ readingText(asked.of) }}:</span>
+          {{ formatQuantity(asked.value, unit) }} ± {{ formatQuantity(asked.tolerance, '%', 3) }}, here
+          <b :class="isWithin ? 'met' : 'missed'">{{ text }}</b><span class="visually-hidden">{{
+            isWithin ? ', within' : ', not within'
+          }}</span></span
+        >
+        <button
+          type="button"
+          class="plain-button"
+          :aria-label="`Forget the expected ${asked.id}`"
+          @click="emit('forget', asked.id)"
+        >
+          ×
+        </button>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  margin: 0 0 2px;
+  font-size: 15px;
+}
+
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+li {
+  display: flex;
+  justify-content: space-between;
+}
+
+.soft {
+  color: var(--ink-soft);
+}
+
+.met {
+  color: var(--met);
+}
+
+.missed {
+  color: var(--missed);
+}
+</style>
