@@ -35,7 +35,7 @@ import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
 import DiagramCaption from './DiagramCaption.vue'
 import type { Computed, Over } from './instrument/Over'
-import { overFrequency } from './instrument/overFrequency'
+import { canHaveLens, overFrequency } from './instrument/overFrequency'
 import { overTime } from './instrument/overTime'
 import { cellsAt, cursorMarks, idealPlaces, othersAt, reachOf, shownAt } from './instrument/reading'
 import { isPlane } from './instrument/planeIds'
@@ -207,14 +207,6 @@ const missing = computed(() => {
 })
 const names = computed(() => signalNames(results.circuit?.circuit ?? null))
 
-/** The lens is a choice where it can be had. */
-function lensOf(diagram: Diagram): { has: boolean; shown: boolean } {
-  if (diagram.view !== 'db') return { has: false, shown: false }
-  const isHad = side.value.plot({ ...diagram, lens: true }, known.value).lens
-  return { has: Boolean(isHad), shown: Boolean(side.value.plot(diagram, known.value).lens) }
-}
-const lenses = computed(() => new Map(own.value.map(({ diagram, index }) => [index, lensOf(diagram)])))
-
 function change(
   label: string,
   which: (d: Diagram, k: number) => boolean,
@@ -340,8 +332,8 @@ const isSourceOpen = ref(false)
             <DiagramCaption
               :diagram="d.diagram"
               :names="names"
-              :has-lens="lenses.get(d.index)?.has ?? false"
-              :lens-shown="lenses.get(d.index)?.shown ?? false"
+              :has-lens="canHaveLens(d.diagram, known)"
+              :lens-shown="Boolean(d.plot.lens)"
               :is-last="shown.length === 1"
               @change="
                 (label, next) =>

@@ -47,7 +47,7 @@ export const overFrequency: Over = {
       ...(right && { right: right.axis }),
       curves: [...left.curves, ...(right?.curves ?? []).map((c) => ({ ...c, right: true }))].map(toX),
       marks: scaledMarks(marks, scales),
-      lens: scaledLens(diagram.view === 'db' ? lensOf(diagram, computed, left.axis) : null, scales),
+      lens: scaledLens(lensOf(diagram, computed, left.axis), scales),
     }
   },
 
@@ -217,14 +217,19 @@ function cutoffMarks({ view, signals }: Diagram, computed: Computed): Mark[] {
 /** Ripple that takes less than this part of the height cannot be seen. */
 const TOO_SMALL = 0.03
 
+/** Whether a diagram shows a passband that a lens can be held over. */
+export function canHaveLens({ view, signals }: Diagram, { spec, ideal, output }: Computed): boolean {
+  if (view !== 'db' || !spec || isShaped(spec) || !ideal || !signals.includes(output)) return false
+  return passbands(spec.response, ideal.ideal.passbandEdges).length > 0
+}
+
 /** The passband with its ripple, at the circuit's level, where it would be too small to be seen. */
 function lensOf(diagram: Diagram, computed: Computed, { min, max }: Axis): Lens | null {
   const { spec, ideal, range } = computed
-  if (diagram.lens === false || !spec || isShaped(spec) || !ideal || !diagram.signals.includes(computed.output))
-    return null
+  if (diagram.lens === false || !canHaveLens(diagram, computed) || !spec || isShaped(spec) || !ideal) return null
   const { rippleDb, passbandEdges } = ideal.ideal
   const bands = passbands(spec.response, passbandEdges)
-  if (bands.length === 0 || (diagram.lens === undefined && rippleDb > TOO_SMALL * (max - min))) return null
+  if (diagram.lens === undefined && rippleDb > TOO_SMALL * (max - min)) return null
   const top = levelOf(computed) + spec.gain
   const [from, to] = [bands[0]![0], bands.at(-1)![1]]
   const beyond = passbandEdges.length === 2 ? (passbandEdges[1]! / passbandEdges[0]!) ** 0.12 : 1.12
