@@ -76,7 +76,8 @@ test('a square wave with true jumps: 4/(nπ) of its odd harmonics, and rms as hi
     }
   const square = { time: Float64Array.from(time), value: Float64Array.from(value) }
   const m = courseMeasures(square, 0, 3e-3, 1e-3)
-  expect(m.rms).toBeCloseTo(1, 3)
+  expect(m.rms).toBeCloseTo(1, 12)
+  expect(m.mean).toBeCloseTo(0, 12)
   expect(m.peakToPeak).toBe(2)
   const { harmonics } = courseSpectrum(square, 1000, 5)!
   for (const n of [1, 3, 5]) expect(harmonics[n]!.amplitude).toBeCloseTo(4 / (n * Math.PI), 2)

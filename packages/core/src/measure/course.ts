@@ -55,7 +55,7 @@ export function courseMeasures(course: Course, from: number, to: number, known: 
   const swings = greatest - least > NOTHING * Math.max(Math.abs(least), Math.abs(greatest))
   const period = swings ? (known ?? periodOf(course, (least + greatest) / 2, from, to)) : null
   const whole = period !== null && period <= to - from ? period * Math.floor((to - from) / period + 1e-9) : to - from
-  const { mean, rms } = means(course, to - whole, to, period === null ? 1 : Math.round(whole / period))
+  const { mean, rms } = means(course, to - whole, to)
   return { least, greatest, peakToPeak: greatest - least, mean, rms, period }
 }
 
@@ -70,18 +70,25 @@ function periodOf({ time, value }: Course, level: number, from: number, to: numb
   return passed.length < 2 ? null : (passed.at(-1)! - passed[0]) / (passed.length - 1)
 }
 
-/** Over whole periods even samples are exact up to their harmonics; else Simpson's rule between the points. */
-function means(course: Course, from: number, to: number, periods: number): { mean: number; rms: number } {
-  const n = SAMPLES * Math.min(periods, 8)
-  let [sum, squares, weight] = [0, 0, 0]
-  for (let k = 0; k <= n; k++) {
-    const v = courseAt(course, from + ((to - from) * k) / n)
-    const w = k === 0 || k === n ? 1 : k % 2 === 1 ? 4 : 2
-    sum += w * v
-    squares += w * v * v
-    weight += w
+/** By Simpson's rule between each two points, so that a jump counts for what stands on both its sides. */
+function means(course: Course, from: number, to: number): { mean: number; rms: number } {
+  const { time, value } = course
+  const [first, last] = [upperBound(time, from), lowerBound(time, to)]
+  let [sum, squares] = [0, 0]
+  const add = (a: number, va: number, b: number, vb: number) => {
+    if (!(b > a)) return
+    const middle = courseAt(course, (a + b) / 2)
+    sum += ((b - a) / 6) * (va + 4 * middle + vb)
+    squares += ((b - a) / 6) * (va * va + 4 * middle * middle + vb * vb)
   }
-  return { mean: sum / weight, rms: Math.sqrt(squares / weight) }
+  let [t, v] = [from, courseAt(course, from)]
+  for (let k = first; k < last; k++) {
+    add(t, v, time[k], value[k])
+    t = time[k]
+    v = value[k]
+  }
+  add(t, v, to, courseAt(course, to))
+  return { mean: sum / (to - from), rms: Math.sqrt(squares / (to - from)) }
 }
 
 /**
@@ -167,6 +174,13 @@ function crest({ time, value }: Course, k: number): number {
   const top = b - (slope * slope) / (4 * curvature)
   // A corner is as high as it is.
   return Math.abs(top - b) > Math.max(Math.abs(a - b), Math.abs(c - b)) ? b : top
+}
+
+/** Index of the first value that is above another. */
+function upperBound(x: Float64Array, value: number): number {
+  let k = lowerBound(x, value)
+  while (k < x.length && x[k] <= value) k++
+  return k
 }
 
 /** Index of the first value that is not below another. */

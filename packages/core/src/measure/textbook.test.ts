@@ -8,10 +8,10 @@ import { textbook } from './textbook.js'
 
 /** Circuits whose measures the formulas must meet: the two roads have nothing in common but the roots. */
 const circuits: [string, string[], number][] = [
-  ['RC low-pass', ['R1 in out 10k', 'C1 out 0 10n'], 5],
-  ['RC high-pass', ['C1 in out 10u', 'R1 out 0 10k'], 2],
-  ['RL low-pass', ['L1 in out 1m', 'R1 out 0 100'], 5],
-  ['loaded RC', ['R1 in out 10k', 'R2 out 0 10k', 'C1 out 0 1n'], 5],
+  ['RC low-pass', ['R1 in out 10k', 'C1 out 0 10n'], 4],
+  ['RC high-pass', ['C1 in out 10u', 'R1 out 0 10k'], 1],
+  ['RL low-pass', ['L1 in out 1m', 'R1 out 0 100'], 4],
+  ['loaded RC', ['R1 in out 10k', 'R2 out 0 10k', 'C1 out 0 1n'], 4],
   ['resonant low-pass, Q 2', ['R1 in a 50', 'L1 a out 1m', 'C1 out 0 100n'], 3],
   ['damped low-pass', ['R1 in a 500', 'L1 a out 1m', 'C1 out 0 100n'], 1],
   ['low-pass that is nearly flat', ['R1 in a 155', 'L1 a out 1m', 'C1 out 0 100n'], 2],

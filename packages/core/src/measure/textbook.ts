@@ -40,11 +40,9 @@ function firstOrder({ poles }: TransferFunction, isHigh: boolean, circuit: FlatC
   const w = abs(poles[0])
   const value = (path: string, formula: string, value: number): TextbookValue => ({ path, formula, value })
   const corner = value('ac.cutoffs[0]', `1/(2π·τ), ${timeConstant(w, circuit)}`, w / TAU)
-  const phase = value('ac.phaseAtCutoffsDeg[0]', isHigh ? '+45°' : '−45°', isHigh ? 45 : -45)
-  if (isHigh) return [corner, phase]
+  if (isHigh) return [corner]
   return [
     corner,
-    phase,
     value('step.riseTime', 'ln 9·τ = 2.197·τ', Math.log(9) / w),
     value('step.delay', 'ln 2·τ = 0.693·τ', Math.LN2 / w),
     value('step.settlingTime', 'ln 100·τ = 4.605·τ', Math.log(100) / w),

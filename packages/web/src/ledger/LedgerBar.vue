@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { limitUsed, type Verdict, verdictWords } from '@voskel/core'
+import { formatQuantity, type Influence, limitUsed, type Verdict, verdictWords } from '@voskel/core'
 import { CaretTop, CircleCheckFilled, CircleCloseFilled } from '@element-plus/icons-vue'
 import { ElButton, ElIcon } from 'element-plus'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { influenceTopic } from '../engine/jobs/influence'
+import { lanes } from '../engine/lanes'
 import { useResultsStore } from '../stores/results'
 import { useDesignStore } from '../stores/design'
 
@@ -12,6 +14,18 @@ const design = useDesignStore()
 const emit = defineEmits<{ go: [verdict: Verdict] }>()
 
 const open = ref(false)
+/** What each part does to each margin, asked while the table is open. */
+const influences = shallowRef<Record<string, Influence[]>>({})
+watch([open, () => design.document], async ([isOpen, document]) => {
+  if (!isOpen || !document) return
+  const outcome = await lanes.trace.ask(influenceTopic, document)
+  if (document === design.document) influences.value = (outcome.kind === 'done' && outcome.answer) || {}
+})
+/** The part of which more endangers a requirement most. */
+function endangers({ id, unit }: Verdict): string {
+  const worst = influences.value[id]?.find((i) => i.perPercent < 0)
+  return worst ? `${worst.part}, ${formatQuantity(worst.perPercent, unit, 3)} for 1 %` : '–'
+}
 const verdicts = computed(() =>
   results.verdicts.map((verdict) => ({ verdict, words: verdictWords(verdict), used: limitUsed(verdict) })),
 )
@@ -46,6 +60,7 @@ const empty = computed(() => {
           <th scope="col" class="number">Achieved</th>
           <th scope="col" class="number">Margin</th>
           <th scope="col">Decided</th>
+          <th scope="col">More of what endangers it</th>
           <th scope="col">Verdict</th>
         </tr>
       </thead>
@@ -58,6 +73,7 @@ const empty = computed(() => {
           <td class="number">{{ words.achieved }}</td>
           <td class="number" :class="v.met ? 'met' : 'missed'">{{ words.margin }}</td>
           <td>{{ words.place || '–' }}</td>
+          <td>{{ endangers(v) }}</td>
           <td :class="v.met ? 'met' : 'missed'">{{ v.met ? 'met' : 'not met' }}</td>
         </tr>
       </tbody>

@@ -113,6 +113,12 @@ h3 {
 table {
   width: 100%;
   border-collapse: collapse;
+  font-size: 13px;
+}
+
+td button {
+  padding: 0;
+  font-size: 13px;
 }
 
 th,

@@ -269,7 +269,7 @@ const swatch = (k: number) => ({ color: `var(--curve-${signalColor(k) + 1})` })
 
 select {
   width: auto;
-  max-width: 160px;
+  max-width: 200px;
   padding: 1px 6px;
 }
 

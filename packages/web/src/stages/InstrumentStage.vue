@@ -346,6 +346,7 @@ const isSourceOpen = ref(false)
               @remove="removeDiagram(d.index)"
             />
             <XyDiagram
+              :class="{ plane: isPlane(d.diagram.view) }"
               :style="{ flex: k === 0 ? 3 : 2 }"
               :plot="d.plot"
               :palette="palette"
@@ -420,6 +421,10 @@ const isSourceOpen = ref(false)
 
 .diagrams :deep(.diagram) {
   min-height: 120px;
+}
+
+.diagrams :deep(.plane.diagram) {
+  min-height: 260px;
 }
 
 .panel {

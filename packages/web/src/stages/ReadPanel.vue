@@ -30,6 +30,7 @@ import {
   cellsAt,
   differences,
   edgesOf,
+  extremesBetween,
   measuresOf,
   othersAt,
   reachOf,
@@ -108,7 +109,12 @@ function tellOf({ id, name, value, unit: of }: Cell): string {
 /** How far each other cursor is from the first. */
 const between = computed(() => {
   const [a, ...others] = own.value
-  return others.map((b) => ({ names: `${b.name} − ${a!.name}`, parts: differences(over, [a!, b], cells) }))
+  return others.map((b) => ({
+    names: `${b.name} − ${a!.name}`,
+    parts: differences(over, [a!, b], cells),
+    within: `${a!.name} to ${b.name}`,
+    extremes: over === 'frequency' ? extremesBetween([a!, b], known) : [],
+  }))
 })
 const measures = computed(() => measuresOf(over, known))
 const poles = computed(() => rootsOf(known))
@@ -366,11 +372,21 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
       <p v-if="settled">{{ settled }}</p>
       <p v-for="b in between" :key="b.names" class="between">
         <b>{{ b.names }}</b> <span v-for="p in b.parts" :key="p">{{ p }}</span>
+        <button
+          v-for="e in b.extremes"
+          :key="e.take"
+          type="button"
+          class="plain-button small"
+          :aria-label="`Promise the ${e.take} from ${b.within}`"
+          @click="promising = { id: `${e.take} from ${b.within}`, of: e.of, value: e.value, unit: e.unit }"
+        >
+          {{ e.take }} between: {{ formatQuantity(e.value, e.unit) }}
+        </button>
       </p>
     </section>
     <CourseTable v-if="over === 'time' && known.time" :known="known" :drawn="drawn" @promise="(p) => (promising = p)" />
     <section aria-label="Measures">
-      <h3>Measures</h3>
+      <h3>{{ over === 'time' ? 'Measures of a step' : 'Measures' }}</h3>
       <table>
         <tbody>
           <template v-for="m in measures" :key="m.path">
@@ -501,7 +517,7 @@ tbody th:first-child {
   text-align: right;
 }
 
-td input {
+td input:not([type='checkbox']) {
   width: 88px;
   padding: 1px 5px;
 }

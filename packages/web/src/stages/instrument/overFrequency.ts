@@ -12,10 +12,11 @@ import type { Axis } from '../../diagram/frame'
 import type { Lens, Mark, Place, PlotCurve } from '../../diagram/plot'
 import { lagText } from '../../diagram/values'
 import { readCurve, readOut } from '../../engine/curves'
-import { maskMarks, violations } from '../maskMarks'
+import { violations } from '../maskMarks'
 import { asymptotes } from './asymptotes'
 import { frequencyView } from './frequencyViews'
 import { type Computed, levelOf, type Over, outputNet } from './Over'
+import { judgedMask } from './judgedMask'
 import { isPlane } from './planeIds'
 import { planePlot, PLANES } from './planes'
 import { type Scales, scaledMarks, unscaled } from './scales'
@@ -141,10 +142,9 @@ const transferOf = ({ roots, ideal }: Computed): TransferFunction | null =>
 
 /** What is promised of the magnitude, and where the circuit does not keep it. */
 function maskOf(diagram: Diagram, computed: Computed): Mark[] {
-  const { spec, ideal, range, frequency, output } = computed
-  if (diagram.mask === false || diagram.view !== 'db' || !spec || isShaped(spec) || !diagram.signals.includes(output))
-    return []
-  const mask = maskMarks(spec, ideal?.ideal ?? null, range, levelOf(computed))
+  const { frequency, output } = computed
+  if (diagram.mask === false || diagram.view !== 'db' || !diagram.signals.includes(output)) return []
+  const mask = judgedMask(computed)
   const curve = frequency?.curves.find((c) => c.signal === output)
   return [...mask, ...(curve ? violations(mask, curve.frequency, curve.db) : [])]
 }

@@ -18,7 +18,8 @@ import { readCurve, readOut } from '../../engine/curves'
 import type { SweptCurve } from '../../engine/jobs/frequency'
 import type { Sought } from '../../engine/jobs/reading'
 import { maskMarks } from '../maskMarks'
-import { type Computed, levelOf, type Over } from './Over'
+import { judgedMask } from './judgedMask'
+import { type Computed, type Over } from './Over'
 import { valueAt } from './overTime'
 import { isPlane } from './planeIds'
 
@@ -138,11 +139,7 @@ export function othersAt(
 
 /** dB that the output keeps from the nearest limit of the mask at a frequency; negative inside of it, null where none is. */
 function marginAt(computed: Computed, frequency: number, db: number): number | null {
-  const { spec, ideal, range } = computed
-  if (!spec) return null
-  const parts = maskMarks(spec, ideal?.ideal ?? null, range, levelOf(computed)).filter(
-    ({ from, to }) => frequency >= from[0] && frequency <= to[0],
-  )
+  const parts = judgedMask(computed).filter(({ from, to }) => frequency >= from[0] && frequency <= to[0])
   if (parts.length === 0) return null
   return Math.min(...parts.map(({ from: [, low], to: [, high] }) => (low === -Infinity ? db - high : low - db)))
 }
@@ -233,6 +230,30 @@ export function differences(
     return [told, `× ${plain(ratio)}`, ...(ratio > 0 ? [q(20 * Math.log10(ratio), 'dB')] : [])]
   })
   return [...along, ...across]
+}
+
+/** The least and the greatest of a curve between two cursors, as they can be promised; empty where they stand on no curve. */
+export function extremesBetween(
+  [a, b]: readonly [Cursor, Cursor],
+  computed: Computed,
+): { take: 'least' | 'greatest'; of: ValueReading; value: number; unit: string }[] {
+  const signal = a.on ?? computed.output
+  const curve = computed.frequency?.curves.find((c) => c.signal === signal)
+  const [from, to] = [Math.min(a.at, b.at), Math.max(a.at, b.at)]
+  if (!curve || !(to > from)) return []
+  const isRatio = curve.unit === 'V' || curve.unit === ''
+  const as = curve.isLevel ? 're' : isRatio ? 'db' : 'abs'
+  const unit = as === 'db' ? 'dB' : curve.unit
+  const inside = [from, to, ...curve.frequency.filter((f) => f > from && f < to)].map((f) => {
+    const read = readCurve(curve, f)
+    return as === 're' ? read.re : as === 'db' ? read.db : curve.isPower ? 10 ** (read.db / 10) : read.gain
+  })
+  return (['least', 'greatest'] as const).map((take) => ({
+    take,
+    of: { signal, from, to, over: 'frequency', as, take },
+    value: inside.reduce((x, y) => (take === 'least' ? Math.min(x, y) : Math.max(x, y))),
+    unit,
+  }))
 }
 
 /** Relative difference of two numbers that are the same. */
