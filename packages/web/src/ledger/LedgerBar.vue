@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { formatQuantity, type Influence, limitUsed, type Verdict, verdictWords } from '@voskel/core'
+import { formatQuantity, limitUsed, type Verdict, verdictWords } from '@voskel/core'
 import { CaretTop, CircleCheckFilled, CircleCloseFilled } from '@element-plus/icons-vue'
 import { ElButton, ElIcon } from 'element-plus'
-import { computed, ref, shallowRef, watch } from 'vue'
-import { influenceTopic } from '../engine/jobs/influence'
-import { lanes } from '../engine/lanes'
+import { computed, onScopeDispose, ref, watch } from 'vue'
+import { useInfluenceStore } from '../stores/followed'
 import { useResultsStore } from '../stores/results'
 import { useDesignStore } from '../stores/design'
 
@@ -15,15 +14,16 @@ const emit = defineEmits<{ go: [verdict: Verdict] }>()
 
 const open = ref(false)
 /** What each part does to each margin, asked while the table is open. */
-const influences = shallowRef<Record<string, Influence[]>>({})
-watch([open, () => design.document], async ([isOpen, document]) => {
-  if (!isOpen || !document) return
-  const outcome = await lanes.trace.ask(influenceTopic, document)
-  if (document === design.document) influences.value = (outcome.kind === 'done' && outcome.answer) || {}
+const influences = useInfluenceStore()
+let lookAway = () => {}
+watch(open, (isOpen) => {
+  lookAway()
+  lookAway = isOpen ? influences.look() : () => {}
 })
+onScopeDispose(() => lookAway())
 /** The part of which more endangers a requirement most. */
 function endangers({ id, unit }: Verdict): string {
-  const worst = influences.value[id]?.find((i) => i.perPercent < 0)
+  const worst = influences.answer?.[id]?.find((i) => i.perPercent < 0)
   return worst ? `${worst.part}, ${formatQuantity(worst.perPercent, unit, 3)} for 1 %` : '–'
 }
 const verdicts = computed(() =>

@@ -28,7 +28,7 @@ import {
   writeNetlist,
 } from '@voskel/core'
 import { ElButton, ElDialog, ElMessage } from 'element-plus'
-import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
+import { computed, defineAsyncComponent, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { isFromTextField } from '../components/textField'
 import BlockName from '../circuit/BlockName.vue'
 import ChosenStrip from '../circuit/ChosenStrip.vue'
@@ -49,6 +49,7 @@ import StageNote from './StageNote.vue'
 import { outputNet, signalColor, signalDash } from './instrument/Over'
 import { lanes } from '../engine/lanes'
 import { seesTopic } from '../engine/jobs/sees'
+import { useInfluenceStore } from '../stores/followed'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import { useSheetStore } from '../stores/sheet'
@@ -168,17 +169,28 @@ const BELOW = [
 ] as const
 
 /** Requirements of which it is known what decides them; the worst first, as in the ledger. */
-const weighable = computed(() => results.verdicts.filter((v) => sheet.influences?.[v.id]))
+const influences = useInfluenceStore()
+let lookAway = () => {}
+watch(
+  () => sheet.layer === 'influence',
+  (isLookedAt) => {
+    lookAway()
+    lookAway = isLookedAt ? influences.look() : () => {}
+  },
+  { immediate: true },
+)
+onScopeDispose(() => lookAway())
+const weighable = computed(() => results.verdicts.filter((v) => influences.answer?.[v.id]))
 const weighedOn = computed(() => weighable.value.find((v) => v.id === sheet.weighed) ?? weighable.value[0] ?? null)
 const influence = computed(() =>
   sheet.layer === 'influence' && sheet.inside === null && weighedOn.value
-    ? { list: sheet.influences![weighedOn.value.id]!, unit: weighedOn.value.unit }
+    ? { list: influences.answer![weighedOn.value.id]!, unit: weighedOn.value.unit }
     : null,
 )
 /** What the layer shows, in words; why it shows nothing. */
 const influenceText = computed(() => {
   if (sheet.layer !== 'influence') return null
-  if (sheet.influenceFailure) return sheet.influenceFailure
+  if (influences.failure) return influences.failure
   if (results.verdicts.length === 0) return 'Nothing is required of this circuit, so that nothing can be endangered.'
   if (!influence.value || !weighedOn.value) return 'Working out what decides each requirement …'
   const { list, unit } = influence.value

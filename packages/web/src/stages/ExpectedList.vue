@@ -1,27 +1,18 @@
 <script setup lang="ts">
 import { deviationOf, type Expected, formatQuantity, readingText } from '@voskel/core'
-import { computed, shallowRef, watch } from 'vue'
-import { expectedTopic, type FoundValue } from '../engine/jobs/expected'
-import { lanes } from '../engine/lanes'
+import { computed, onScopeDispose } from 'vue'
 import { useDesignStore } from '../stores/design'
+import { useExpectedStore } from '../stores/followed'
 
 /** Numbers that were found by hand beside what the circuit has; the deviation follows every edit. */
 const emit = defineEmits<{ forget: [id: string] }>()
 const design = useDesignStore()
-const found = shallowRef<readonly FoundValue[]>([])
+const found = useExpectedStore()
+onScopeDispose(found.look())
 const expected = computed<readonly Expected[]>(() => design.document?.expected ?? [])
-watch(
-  () => design.document,
-  async (document) => {
-    if (!document?.expected) return
-    const outcome = await lanes.trace.ask(expectedTopic, document)
-    if (outcome.kind === 'done' && document === design.document) found.value = outcome.answer
-  },
-  { immediate: true },
-)
 const rows = computed(() =>
   expected.value.map((asked) => {
-    const own = found.value.find((f) => f.id === asked.id)
+    const own = found.answer?.find((f) => f.id === asked.id)
     if (!own || own.value === null) return { asked, text: own?.failure ?? 'none here', isWithin: false, unit: '' }
     const { percent, isWithin } = deviationOf(asked, own.value)
     const by = `${percent > 0 ? '+' : ''}${formatQuantity(percent, asked.value === 0 ? own.unit : '%', 3)}`

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { type Cursor, formatQuantity, type Influence, type Verdict } from '@voskel/core'
-import { computed, shallowRef, watch } from 'vue'
-import { influenceTopic } from '../engine/jobs/influence'
+import { type Cursor, formatQuantity, type Verdict } from '@voskel/core'
+import { computed, onScopeDispose, shallowRef, watch } from 'vue'
 import { type PartEffectsAnswer, partEffectsTopic } from '../engine/jobs/partEffects'
 import { lanes } from '../engine/lanes'
+import { useInfluenceStore } from '../stores/followed'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 import type { Computed } from './instrument/Over'
@@ -14,8 +14,7 @@ const design = useDesignStore()
 const results = useResultsStore()
 
 const effects = shallowRef<PartEffectsAnswer | null>(null)
-const margins = shallowRef<Record<string, Influence[]> | null>(null)
-const failure = shallowRef('')
+const margins = useInfluenceStore()
 watch(
   [() => design.document, () => cursors],
   async ([document]) => {
@@ -29,17 +28,7 @@ watch(
   },
   { immediate: true },
 )
-watch(
-  () => design.document,
-  async (document) => {
-    if (!document) return
-    const outcome = await lanes.trace.ask(influenceTopic, document)
-    if (document !== design.document) return
-    failure.value = outcome.kind === 'failed' ? `${outcome.failure.message} ${outcome.failure.remedy}` : ''
-    if (outcome.kind === 'done') margins.value = outcome.answer
-  },
-  { immediate: true },
-)
+onScopeDispose(margins.look())
 
 /** Parts that are told. */
 const MOST = 4
@@ -47,7 +36,7 @@ const signed = (value: number, unit: string) => `${value > 0 ? '+' : ''}${format
 /** Of each requirement the parts that do most, and which one endangers it most. */
 const lines = computed(() =>
   results.verdicts.flatMap((verdict: Verdict) => {
-    const own = margins.value?.[verdict.id]
+    const own = margins.answer?.[verdict.id]
     if (!own) return []
     const worst = own.find((i) => i.perPercent < 0)
     return [
@@ -64,7 +53,7 @@ const lines = computed(() =>
 <template>
   <section aria-label="What parts do">
     <h3>What one per cent more of a part does</h3>
-    <p v-if="failure" class="wrong" role="alert">{{ failure }}</p>
+    <p v-if="margins.failure" class="wrong" role="alert">{{ margins.failure }}</p>
     <p v-for="line in lines" :key="line.name">
       <b>{{ line.name }}</b> margin: {{ line.parts.join(' · ') }}; {{ line.danger }}.
     </p>

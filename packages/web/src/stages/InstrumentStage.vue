@@ -154,7 +154,9 @@ async function seek(target: Cursor, sought: Sought): Promise<number | null> {
     const signal = target.on ?? known.value.output
     const outcome = await lanes.trace.ask(placesTopic, { ...document, signal, sought, wanted: wanted.value })
     if (outcome.kind === 'failed') throw new Error(`${outcome.failure.message} ${outcome.failure.remedy}`)
-    places = outcome.kind === 'done' ? outcome.answer : null
+    // A newer question has taken its place: it stays where it is.
+    if (outcome.kind !== 'done') return target.at
+    places = outcome.answer
   }
   places ??= idealPlaces(known.value, sought)
   return 'snap' in sought ? nextOf(places, target.at) : nearestOf(places, target.at)

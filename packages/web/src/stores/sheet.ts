@@ -6,7 +6,6 @@ import {
   withBlockEdit,
   type EditCall,
   type Failure,
-  type Influence,
   type OperatingReport,
   patched,
   pieceOf,
@@ -29,7 +28,6 @@ import { type Chosen, NOTHING_CHOSEN } from '../circuit/hit'
 import { arrangeTopic } from '../engine/jobs/arrange'
 import { netlistTopic } from '../engine/jobs/netlist'
 import { operatingPointTopic } from '../engine/jobs/operatingPoint'
-import { influenceTopic } from '../engine/jobs/influence'
 import { lanes } from '../engine/lanes'
 import { useDesignStore } from './design'
 import { useResultsStore } from './results'
@@ -83,20 +81,8 @@ export const useSheetStore = defineStore('sheet', () => {
   const layer = ref<'none' | 'operating-point' | 'influence'>('none')
   const rest = shallowRef<OperatingReport | null>(null)
   const restFailure = ref<string | null>(null)
-  /** How each part decides each requirement, and which of them is shown; null where the worst is. */
-  const influences = shallowRef<Record<string, Influence[]> | null>(null)
+  /** The requirement whose influences are shown; null where the worst is. */
   const weighed = ref<string | null>(null)
-  const influenceFailure = ref<string | null>(null)
-  watch([() => layer.value === 'influence', () => design.document], async ([wants, document]) => {
-    // Of another circuit nothing is shown.
-    influences.value = null
-    influenceFailure.value = null
-    if (!wants || !document) return
-    const outcome = await lanes.population.ask(influenceTopic, document)
-    if (outcome.kind === 'superseded' || outcome.kind === 'stopped' || document !== design.document) return
-    influences.value = outcome.kind === 'done' ? outcome.answer : null
-    influenceFailure.value = outcome.kind === 'failed' ? `${outcome.failure.message} ${outcome.failure.remedy}` : null
-  })
 
   const wantsRest = computed(() => layer.value === 'operating-point' || below.value === 'operating-point')
   /** What stands below the sheet. */
@@ -320,9 +306,7 @@ export const useSheetStore = defineStore('sheet', () => {
     isDetailed,
     below,
     layer,
-    influences,
     weighed,
-    influenceFailure,
     rest,
     restFailure,
     moveTip,
