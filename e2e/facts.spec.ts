@@ -17,6 +17,7 @@ async function openNetlist(page: Page, netlist: string, stage: 'Frequency' | 'Ti
   await page.keyboard.press('t')
   await page.getByRole('textbox', { name: 'Netlist' }).click()
   await page.keyboard.press('Control+V')
+  await expect(page.getByText(/^\d+ parts?, nothing left out/)).toBeVisible()
   await page.getByRole('button', { name: 'Draw it', exact: true }).click()
   await page.getByRole('tab', { name: new RegExp(`^${stage}`) }).click()
   await page.getByRole('combobox', { name: 'Stage shown beside' }).click({ force: true })

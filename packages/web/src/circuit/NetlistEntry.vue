@@ -76,6 +76,8 @@ const state = computed(() => {
 })
 
 async function draw() {
+  // What waits to be read would take this question's place.
+  clearTimeout(timer)
   const found = readText.value === text.value ? read.value : await look()
   if (found && found.circuit.parts.length > 0) emit('draw', found.circuit)
 }

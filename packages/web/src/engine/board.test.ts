@@ -1,6 +1,6 @@
 import { designOfSpec, parseSpec } from '@voskel/core'
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
-import { Board, GRACE, SLOW_AFTER, resultOf } from './board'
+import { Board, GRACE, NOTHING, SLOW_AFTER, resultOf } from './board'
 import type { Outcome, Topic } from './Job'
 
 const design = (edge: number) =>
@@ -60,6 +60,9 @@ const failure = {
   failure: { code: 'SINGULAR', message: 'm', remedy: 'r' },
 } as unknown as Outcome<never>
 
+/** What is asked of every edit. */
+const PIECES = Object.keys(NOTHING.answers).length
+
 describe('the board', () => {
   test('changes once for an edit that is answered soon, and is not stale meanwhile', async () => {
     ask(1)
@@ -71,7 +74,7 @@ describe('the board', () => {
     expect([changes, board.shown.isStale, board.running, edges()[0]]).toEqual([0, false, true, 1])
     await lane.answer()
     expect([changes, board.shown.isStale, board.running]).toEqual([1, false, false])
-    expect(edges()).toEqual([2, 2, 2, 2, 2, 2])
+    expect(edges()).toEqual(Array.from({ length: PIECES }, () => 2))
   })
 
   test('shows what there is of what takes longer, marked as stale, then as slow', async () => {
@@ -81,7 +84,7 @@ describe('the board', () => {
     await vi.advanceTimersByTimeAsync(GRACE)
     expect([board.shown.isStale, board.shown.isSlow]).toEqual([true, false])
     await lane.answer((o) => o.topic === 'ideal')
-    expect(edges()).toEqual([2, 1, 1, 1, 1, 1])
+    expect(edges()).toEqual([2, ...Array.from({ length: PIECES - 1 }, () => 1)])
     await vi.advanceTimersByTimeAsync(SLOW_AFTER)
     expect(board.shown.isSlow).toBe(true)
     await lane.answer()
@@ -115,7 +118,7 @@ describe('the board', () => {
     ask(2)
     await lane.answer(() => true, failure)
     expect(board.running).toBe(false)
-    expect(Object.keys(board.shown.failures)).toHaveLength(6)
+    expect(Object.keys(board.shown.failures)).toHaveLength(PIECES)
   })
 
   test('stopped, it says so and shows what was there; asked anew it goes on', async () => {
@@ -144,7 +147,7 @@ describe('the board', () => {
     const one = design(1)
     board.ask(one, 'd1')
     board.ask({ ...one }, 'd1')
-    expect(lane.open).toHaveLength(6)
+    expect(lane.open).toHaveLength(PIECES)
     await lane.answer()
     board.ask({ ...one, name: 'renamed' } as never, 'd1')
     expect(lane.open).toHaveLength(0)
