@@ -77,6 +77,7 @@ const known = computed<Computed>(() => ({
   time: results.time,
   noise: results.noise,
   influence: results.influence,
+  verdicts: results.verdicts,
   range: drawnRange(diagrams.value, 'frequency') ?? results.range ?? { from: 1, to: 1e6 },
   window: drawnRange(diagrams.value, 'time')?.to ?? results.window ?? 1,
   begin: drawnRange(diagrams.value, 'time')?.from ?? 0,

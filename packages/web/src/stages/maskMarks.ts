@@ -12,7 +12,7 @@ import { lowerBound } from '../diagram/paint'
 import type { Mark } from '../diagram/plot'
 
 /** A part of the mask: what a curve must keep out of. */
-export type MaskPart = Extract<Mark, { kind: 'area' }>
+export type MaskPart = Extract<Mark, { kind: 'area' }> & { readonly asked: 'passband' | 'stopband' }
 
 /**
  * The tolerance mask of a specification with bands: what lies outside of it, in Hz and dB.
@@ -31,18 +31,21 @@ export function maskMarks(
   const asked = spec.stopband ? attenuations(spec.stopband) : []
   const ripple = spec.passband.ripple ?? ideal?.rippleDb ?? HALF_POWER_DB
   const top = (spec.gain ?? 0) + level
-  const area = ([from, to]: Band, low: number, high: number): MaskPart => ({
+  const area = (asked: MaskPart['asked'], [from, to]: Band, low: number, high: number): MaskPart => ({
     kind: 'area',
+    asked,
     from: [Math.max(from, range.from), low],
     to: [Math.min(to, range.to), high],
     edge: 'whole',
   })
   return [
     ...passbands(spec.response, edges).flatMap((band) => [
-      area(band, top, Infinity),
-      area(band, -Infinity, top - ripple),
+      area('passband', band, top, Infinity),
+      area('passband', band, -Infinity, top - ripple),
     ]),
-    ...stopbands(spec.response, stopEdges).map((band, k) => area(band, top - (asked[k] ?? asked[0] ?? 0), Infinity)),
+    ...stopbands(spec.response, stopEdges).map((band, k) =>
+      area('stopband', band, top - (asked[k] ?? asked[0] ?? 0), Infinity),
+    ),
   ]
 }
 
@@ -61,7 +64,7 @@ export function topInside(spec: FilterSpecInput, ideal: Ideal | null, x: Float64
 const NOTHING_DB = 1e-6
 
 /** The stretches of a curve, in Hz and dB, that lie inside the mask; cut where they come in and go out. */
-export function violations(mask: readonly MaskPart[], x: Float64Array, y: Float64Array): Mark[] {
+export function violations(mask: readonly Extract<Mark, { kind: 'area' }>[], x: Float64Array, y: Float64Array): Mark[] {
   return mask.flatMap(({ from: [left, low], to: [right, high] }): Mark[] => {
     const runs: Mark[] = []
     let run: (readonly [number, number])[] = []

@@ -1,4 +1,4 @@
-import type { Diagram, FilterSpec } from '@voskel/core'
+import type { Diagram, FilterSpec, Verdict } from '@voskel/core'
 import type { Plot } from '../../diagram/plot'
 import type { CircuitAnswer } from '../../engine/jobs/circuit'
 import type { FrequencyAnswer } from '../../engine/jobs/frequency'
@@ -21,6 +21,7 @@ export interface Computed {
   readonly time: TimeAnswer | null
   readonly noise?: readonly NoiseAnswer[] | null
   readonly influence?: readonly InfluenceCurves[] | null
+  readonly verdicts?: readonly Verdict[]
   /** Hz that are seen. */
   readonly range: { readonly from: number; readonly to: number }
   /** s up to which something was computed. */

@@ -146,7 +146,16 @@ function maskOf(diagram: Diagram, computed: Computed): Mark[] {
   if (diagram.mask === false || diagram.view !== 'db' || !diagram.signals.includes(output)) return []
   const mask = judgedMask(computed)
   const curve = frequency?.curves.find((c) => c.signal === output)
-  return [...mask, ...(curve ? violations(mask, curve.frequency, curve.db) : [])]
+  if (!curve) return mask
+  // The verdicts are solved; the drawn points only show where.
+  const missed = (computed.verdicts ?? []).filter((v) => !v.met && (v.kind === 'passband' || v.kind === 'stopband'))
+  const parts = mask.filter((part) => missed.some((v) => v.kind === part.asked))
+  const told = missed.flatMap(({ at, margin }): Mark[] => {
+    if (at === null || margin === null) return []
+    const text = `misses by ${formatQuantity(-margin, 'dB', 3)}`
+    return [{ kind: 'text', at: [at, readCurve(curve, at).db], text, side: 'right', down: -14 }]
+  })
+  return [...mask, ...violations(parts, curve.frequency, curve.db), ...told]
 }
 
 function asymptoteMarks(diagram: Diagram, computed: Computed): Mark[] {

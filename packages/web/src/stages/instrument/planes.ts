@@ -31,8 +31,8 @@ function nyquist(diagram: Diagram, computed: Computed): Plot {
   const behind = unit === '' ? '' : `, ${unit}`
   const circle = ring()
   return {
-    x: axisOf(`Real part${behind}`, seen),
-    y: axisOf(`Imaginary part${behind}`, up, diagram.y),
+    x: { ...axisOf(`Real part${behind}`, seen), prefixes: unit !== '' },
+    y: { ...axisOf(`Imaginary part${behind}`, up, diagram.y), prefixes: unit !== '' },
     square: true,
     curves: unit === '' ? [circle, ...curves] : curves,
     marks: [
