@@ -80,8 +80,11 @@ export interface Requirement {
   judge(evidence: Evidence): Verdict[]
 }
 
-/** A miss smaller than this part of the limit is rounding: a design exactly at its limit keeps it. */
-const ROUNDING = 1e-6
+/**
+ * A miss smaller than this part of the limit is rounding: a design exactly at its limit keeps it, amplifiers of a gain of 1e8
+ * in place of ideal ones included.
+ */
+const ROUNDING = 1e-5
 
 /** Completes a verdict from what was asked and achieved. */
 export function verdict(
