@@ -139,10 +139,17 @@ test('in time: the value after a time constant, and how far two places are apart
     await panel.getByLabel(`Place of cursor ${name}`).fill(at)
     await panel.getByLabel(`Place of cursor ${name}`).press('Enter')
   }
-  await expect(panel.getByRole('row', { name: /^Cursor a/ })).toContainText('632.1 mV')
+  await expect(panel.getByLabel('value at cursor a')).toHaveValue(/^632\.1\smV$/)
   await expect(panel).toContainText('100.0 µs')
   await expect(panel).toContainText('10.00 kHz')
   await expect(panel).toContainText('value 232.5 mV')
+  // Half of it after ln 2·τ.
+  await panel.getByLabel('value at cursor a').fill('500m')
+  await panel.getByLabel('value at cursor a').press('Enter')
+  await expect(panel.getByLabel('Place of cursor a')).toHaveValue(/^69\.31\d*\sµs$/)
+  await panel.getByLabel('value at cursor a').fill('2')
+  await panel.getByLabel('value at cursor a').press('Enter')
+  await expect(panel.getByRole('alert')).toContainText('The curve is nowhere at 2.000 V in view.')
 })
 
 test('the parts that endanger the stop band are found on the drawing', async ({ page }) => {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { type Course, courseMeasures, courseSpectrum, lagBetween } from './course.js'
+import { type Course, courseMeasures, coursePlaces, courseSpectrum, lagBetween, timesWhere } from './course.js'
 
 const course = (of: (t: number) => number, stop: number, points: number): Course => {
   const time = Float64Array.from({ length: points }, (_, k) => (stop * k) / (points - 1))
@@ -82,4 +82,19 @@ test('a square wave with true jumps: 4/(nπ) of its odd harmonics, and rms as hi
   const { harmonics } = courseSpectrum(square, 1000, 5)!
   for (const n of [1, 3, 5]) expect(harmonics[n]!.amplitude).toBeCloseTo(4 / (n * Math.PI), 2)
   expect(courseSpectrum(square, 100, 3)).toBeNull()
+})
+
+test('places on a course: where it has a value, its extremes, its passages through 0', () => {
+  const c = course(sine(2, 500), 4e-3, 257)
+  // 2·sin = 1 at a twelfth and five twelfths of each period of 2 ms.
+  const wanted = [1 / 12, 5 / 12, 13 / 12, 17 / 12].map((t) => 2e-3 * t)
+  timesWhere(c, 1, 0, 4e-3).forEach((t, k) => expect(t).toBeCloseTo(wanted[k]!, 8))
+  expect(timesWhere(c, 1, 0, 4e-3)).toHaveLength(4)
+  expect(timesWhere(c, 3, 0, 4e-3)).toEqual([])
+  coursePlaces(c, 'peak', 0, 4e-3).forEach((t, k) => expect(t).toBeCloseTo(2e-3 * (k + 0.25), 7))
+  expect(coursePlaces(c, 'dip', 0, 4e-3)).toHaveLength(2)
+  expect(coursePlaces(c, 'zero', 1e-4, 3.9e-3).map((t) => Math.round(t * 1e6))).toEqual([1000, 2000, 3000])
+  // A jump passes everything between what was and what is.
+  const jump = { time: Float64Array.of(0, 1, 1, 2), value: Float64Array.of(0, 0, 5, 5) }
+  expect(timesWhere(jump, 2, 0, 2)).toEqual([1])
 })

@@ -143,6 +143,60 @@ export function lagBetween(of: Course, behind: Course, frequency: number): numbe
   return turn - 360 * Math.ceil((turn - 180) / 360)
 }
 
+/** What a cursor over time can be put on: a maximum, a minimum, a passage through 0. */
+export const COURSE_SNAPS = [
+  { id: 'peak', name: 'peak', says: 'the next maximum' },
+  { id: 'dip', name: 'dip', says: 'the next minimum' },
+  { id: 'zero', name: '0', says: 'the next passage through 0' },
+] as const
+export type CourseSnap = (typeof COURSE_SNAPS)[number]['id']
+
+/** Every time between two at which a course has a value, s, ascending; a jump over it counts. */
+export function timesWhere(course: Course, wanted: number, from: number, to: number): number[] {
+  const { time, value } = course
+  const found: number[] = []
+  for (let k = 1; k < time.length; k++) {
+    if (time[k] < from || time[k - 1] > to) continue
+    const [a, b] = [value[k - 1] - wanted, value[k] - wanted]
+    if (a === 0 && (k === 1 || value[k - 2] !== wanted)) found.push(time[k - 1])
+    if (!(a * b < 0)) continue
+    if (time[k] === time[k - 1]) {
+      found.push(time[k])
+      continue
+    }
+    let [lo, hi] = [time[k - 1], time[k]]
+    for (;;) {
+      const middle = (lo + hi) / 2
+      if (!(middle > lo && middle < hi)) break
+      if ((courseAt(course, middle) - wanted) * a > 0) lo = middle
+      else hi = middle
+    }
+    found.push(hi)
+  }
+  return found.filter((t) => t >= from && t <= to)
+}
+
+/** The places of a kind on a course between two times, s, ascending; extremes by the parabola through three points. */
+export function coursePlaces(course: Course, snap: CourseSnap, from: number, to: number): number[] {
+  if (snap === 'zero') return timesWhere(course, 0, from, to)
+  const { time, value } = course
+  const sign = snap === 'peak' ? 1 : -1
+  const found: number[] = []
+  for (let k = 1; k + 1 < time.length; k++) {
+    const [d0, d1] = [sign * (value[k] - value[k - 1]), sign * (value[k + 1] - value[k])]
+    if (!(d0 > 0 && d1 <= 0)) continue
+    const [h0, h1] = [time[k] - time[k - 1], time[k + 1] - time[k]]
+    if (h0 === 0 || h1 === 0 || d1 === 0) {
+      found.push(time[k])
+      continue
+    }
+    const curvature = (d1 / h1 - d0 / h0) / (h0 + h1)
+    const slope = ((d0 / h0) * h1 + (d1 / h1) * h0) / (h0 + h1)
+    found.push(time[k] - slope / (2 * curvature))
+  }
+  return found.filter((t) => t >= from && t <= to)
+}
+
 /** The value at a time: by the cubic through the four points around it, none of them beyond a jump. */
 export function courseAt({ time, value }: Course, t: number): number {
   const n = time.length

@@ -10,10 +10,10 @@ import { type StepMeasures, stepMeasures } from './stepMeasures.js'
 const BELOW = 1.4
 const ABOVE = 1.1
 
-/** What lies further out than these decades, is damped (real part by magnitude) and faded by this, shows nothing. */
+/** What lies further out than these decades, is damped (real part by magnitude) and faded by this (80 dB), shows nothing. */
 const FAR = 1.2
 const DAMPED = 0.25
-const FADED = 1.5
+const FADED = 4
 
 /** A window shows the settled response for this part of it. */
 const SETTLED_PART = 0.35

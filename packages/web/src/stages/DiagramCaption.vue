@@ -100,6 +100,18 @@ function toggle(field: 'asymptotes' | 'points' | 'mask', to: boolean, label: str
   emit('change', label, { ...diagram, [field]: to })
 }
 
+/** Slopes that a ruler can have. */
+const RULERS = [-80, -60, -40, -20, 20, 40, 60, 80]
+/** A straight line through the first cursor, or the cutoff. */
+function setRuler(to: string) {
+  const { ruler: _before, ...rest } = diagram
+  emit(
+    'change',
+    to === '' ? 'no ruler' : `ruler of ${to} dB a decade`,
+    to === '' ? rest : { ...rest, ruler: Number(to) },
+  )
+}
+
 function setEnds(ends: readonly [number, number] | null) {
   const { y: _before, ...rest } = diagram
   emit('change', ends ? 'ends of the axis' : 'the axis as the curves want it', ends ? { ...rest, y: [...ends] } : rest)
@@ -229,6 +241,18 @@ const swatch = (k: number) => ({ color: `var(--curve-${signalColor(k) + 1})` })
               @change="(to) => toggle('mask', to as boolean, 'mask')"
             />
             what is promised</label
+          >
+          <label v-if="diagram.view === 'db'"
+            >ruler
+            <select
+              class="text-field"
+              aria-label="Ruler"
+              :value="diagram.ruler ?? ''"
+              @change="setRuler(($event.target as HTMLSelectElement).value)"
+            >
+              <option value="">none</option>
+              <option v-for="slope in RULERS" :key="slope" :value="slope">{{ slope }} dB a decade</option>
+            </select></label
           >
         </template>
         <label v-if="!isPlane" class="switch"

@@ -37,7 +37,7 @@ import DiagramCaption from './DiagramCaption.vue'
 import type { Computed, Over } from './instrument/Over'
 import { canHaveLens, overFrequency } from './instrument/overFrequency'
 import { overTime } from './instrument/overTime'
-import { cellsAt, cursorMarks, idealPlaces, othersAt, reachOf, shownAt } from './instrument/reading'
+import { cellsAt, cursorMarks, idealPlaces, othersAt, reachOf, rulerMarks, shownAt } from './instrument/reading'
 import { isPlane } from './instrument/planeIds'
 import { scaledMarks } from './instrument/scales'
 import { useReadings } from './instrument/useReadings'
@@ -124,6 +124,8 @@ const shown = computed(() =>
       ...cursorMarks(ownCursors.value, onAxis(diagram)),
       ...(right ? cursorMarks(ownCursors.value, onAxis(right), true) : []),
     ]
+    if (diagram.ruler !== undefined && diagram.view === 'db')
+      marks.push(...rulerMarks(diagram.ruler, known.value, ownCursors.value[0] ?? null, exact.value))
     const at = cursor.value === null ? null : scales.x(cursor.value)
     const handles = ownCursors.value.map(({ name, at }): Handle => ({ id: name, axis: 'x', at: scales.x(at) }))
     const plot = { ...p.plot, cursor: at, wide: isWide.value, marks: [...p.plot.marks, ...scaledMarks(marks, scales)] }

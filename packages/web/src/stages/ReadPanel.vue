@@ -1,6 +1,11 @@
 <script setup lang="ts">
 import {
+  COURSE_SNAPS,
+  coursePlaces,
+  type CourseSnap,
   measureSays,
+  nextOf,
+  timesWhere,
   type Cursor,
   type CurvePoint,
   type Diagram,
@@ -182,6 +187,15 @@ function typed(cursor: Cursor, field: 'at' | Cell['id'], input: HTMLInputElement
     if (at >= from && at <= to) return moved(cursor, at)
     return say(cursor, `The curve goes from ${said(from)} to ${said(to)}.`)
   }
+  if (over === 'time') {
+    const places = courseOf(cursor) ? timesWhere(courseOf(cursor)!, value, from, to) : []
+    const near = places.reduce<number | null>(
+      (best, t) => (best === null || Math.abs(t - cursor.at) < Math.abs(best - cursor.at) ? t : best),
+      null,
+    )
+    if (near !== null) return moved(cursor, near)
+    return say(cursor, `The curve is nowhere at ${formatQuantity(value, fieldUnit)} in view.`)
+  }
   const none = `The curve is nowhere at ${formatQuantity(value, fieldUnit)} between ${said(from)} and ${said(to)}.`
   void goWhere(cursor, { view: field as CurveViewId, value }, none)
 }
@@ -192,6 +206,19 @@ function snap(cursor: Cursor, to: Snap) {
   const [first] = cells(cursor)
   const view = first?.id === 'value' || first?.id === 're' ? first.id : 'db'
   void goWhere(cursor, { snap: to, view }, `There is no ${SNAPS.find((s) => s.id === to)!.name} in view.`)
+}
+
+/** The course that a cursor over time stands on. */
+const courseOf = ({ on }: Cursor) =>
+  known.time?.curves.find((c) => c.signal === (on ?? known.output)) ??
+  (on === undefined ? known.ideal?.time : undefined)
+
+function snapInTime(cursor: Cursor, to: CourseSnap) {
+  wrong.value = null
+  const course = courseOf(cursor)
+  const at = course ? nextOf(coursePlaces(course, to, ...reachOf(over, known)), cursor.at) : null
+  if (at !== null) moved(cursor, at)
+  else say(cursor, `There is no ${COURSE_SNAPS.find((s) => s.id === to)!.name} in view.`)
 }
 
 /** The next edge of a band that something is promised of. */
@@ -269,7 +296,6 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
               </td>
               <td v-for="cell in row.cells" :key="cell.id">
                 <input
-                  v-if="over === 'frequency'"
                   class="text-field"
                   :value="formatQuantity(cell.value, cell.unit)"
                   :aria-label="`${cell.name} at cursor ${row.cursor.name}`"
@@ -277,7 +303,6 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
                   spellcheck="false"
                   @change="typed(row.cursor, cell.id, $event.target as HTMLInputElement, cell.unit)"
                 />
-                <template v-else>{{ formatQuantity(cell.value, cell.unit) }}</template>
                 <button
                   v-if="isPromised(cell)"
                   type="button"
@@ -314,7 +339,21 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
                   </select>
                 </label>
                 <p>{{ row.more.join(' · ') }}</p>
-                <template v-if="over === 'frequency'">
+                <template v-if="over === 'time'">
+                  to
+                  <button
+                    v-for="s in COURSE_SNAPS"
+                    :key="s.id"
+                    type="button"
+                    class="plain-button small"
+                    :title="s.says"
+                    :aria-label="`Cursor ${row.cursor.name} to ${s.name}`"
+                    @click="snapInTime(row.cursor, s.id)"
+                  >
+                    {{ s.name }}
+                  </button>
+                </template>
+                <template v-else>
                   to
                   <button
                     v-for="s in SNAPS"

@@ -64,6 +64,8 @@ export const DiagramSchema = z
     points: z.boolean().optional(),
     /** The straight lines that magnitude and phase follow far from poles and zeros. */
     asymptotes: z.boolean().optional(),
+    /** A straight line of so many dB a decade, through the first cursor or the cutoff. */
+    ruler: z.number({ error: 'A slope is a number of dB a decade.' }).min(-1000).max(1000).optional(),
     /** What is promised stands behind the curves; left out, it does. */
     mask: z.boolean().optional(),
   })

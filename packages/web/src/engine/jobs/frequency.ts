@@ -1,4 +1,5 @@
 import {
+  acMeasures,
   adaptiveSweeps,
   bindSignals,
   type Failure,
@@ -121,5 +122,8 @@ export function rangeOf(study: Study): FrequencyAnswer['range'] {
   const ideal = study.maybe(study.ideal)
   if (ideal) return proposedRange(ideal.transfer, [...ideal.marks])
   const transfer = study.maybe(study.transfer)
-  return transfer ? proposedRange(transfer) : usualRange(study.equations()!.linear)
+  if (!transfer) return usualRange(study.equations()!.linear)
+  // An amplifier is looked at to where its gain is 1.
+  const { gainCrossing } = acMeasures(transfer)
+  return proposedRange(transfer, gainCrossing === null ? [] : [gainCrossing])
 }

@@ -176,6 +176,19 @@ export function cursorMarks(
   })
 }
 
+/** A straight line of some dB a decade through the place of a cursor on its curve, else through the cutoff; a decade to each side. */
+export function rulerMarks(slope: number, computed: Computed, cursor: Cursor | null, exact?: Exact): Mark[] {
+  const ac = computed.roots?.ac ?? computed.ideal?.ac
+  const at = cursor?.at ?? ac?.cutoffs.at(-1) ?? Math.sqrt(computed.range.from * computed.range.to)
+  const db = pointAt(computed, cursor?.on ?? computed.output, at, exact)?.db
+  if (db === undefined || !Number.isFinite(db)) return []
+  const text = `${String(slope).replace('-', '−')} dB a decade`
+  return [
+    { kind: 'line', from: [at / 10, db - slope], to: [at * 10, db + slope], ink: 'ink', dash: [8, 3] },
+    { kind: 'text', at: [at * 10 ** 0.5, db + slope / 2], text, side: 'right', down: -12 },
+  ]
+}
+
 /** What a view shows of the curve that a cursor stands on, where an axis has that curve. */
 export function shownAt(
   axis: DiagramAxis,
