@@ -68,3 +68,30 @@ test('a drawn mask is fitted, and typed points are read', async ({ page }) => {
   await levels.blur()
   await expect(page.getByRole('button', { name: /Drawn mask.*\+0\.\d+ dB/ })).toBeVisible({ timeout: 30_000 })
 })
+
+test('a pole of a free response is drawn to another place, as one step', async ({ page }) => {
+  await page.goto('/designs/cable-end-low-pass/specify')
+  await choose(page, 'response', 'Free')
+  await expect(page.getByLabel('Poles')).toBeVisible()
+  const before = await page.getByLabel('Poles').inputValue()
+  await page.getByRole('tab', { name: /^Frequency/ }).click()
+  await page.getByLabel('What is drawn').first().selectOption({ label: 'Poles and zeros' })
+  const plane = page.getByRole('img', { name: /^Poles and zeros/ })
+  const box = (await plane.boundingBox())!
+  // The upper half of the plane is looked through for a root that can be taken.
+  const isRoot = () => plane.evaluate((e) => (e as HTMLElement).style.cursor === 'move')
+  let at: { x: number; y: number } | null = null
+  for (let x = box.x + 90; x < box.x + box.width - 30 && !at; x += 9)
+    for (let y = box.y + 18; y < box.y + box.height / 2 && !at; y += 9) {
+      await page.mouse.move(x, y)
+      if (await isRoot()) at = { x, y }
+    }
+  expect(at).not.toBeNull()
+  await page.mouse.down()
+  await page.mouse.move(at!.x - 30, at!.y + 6, { steps: 4 })
+  await page.mouse.up()
+  await page.getByRole('tab', { name: /^Specify/ }).click()
+  await expect(page.getByLabel('Poles')).not.toHaveValue(before)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByLabel('Poles')).toHaveValue(before)
+})

@@ -4,11 +4,14 @@ import { FONT, plotChart, type PlotChart } from './chart'
 import type { Palette } from './palette'
 import type { Plot } from './plot'
 
-/** A line that can be dragged: at a place on one axis, over a stretch of the other. */
+/** A line that can be dragged: at a place on one axis, over a stretch of the other; or a point, along both. */
 export interface Handle {
   readonly id: string
-  readonly axis: 'x' | 'y'
+  readonly axis: 'x' | 'y' | 'both'
+  /** Along its axis; of a point along x. */
   readonly at: number
+  /** Of a point. */
+  readonly y?: number
   /** Stretch on the other axis within which it can be grasped; open where left out. */
   readonly from?: number
   readonly to?: number
@@ -35,7 +38,8 @@ const {
 }>()
 const emit = defineEmits<{
   cursor: [x: number]
-  drag: [id: string, value: number]
+  /** Of a point with its value along y. */
+  drag: [id: string, value: number, y: number]
   dropped: [id: string]
   range: [from: number, to: number]
   /** Everything is to be seen again. */
@@ -50,6 +54,7 @@ const dragging = shallowRef<Handle | null>(null)
 const stretch = shallowRef<{ from: number; to: number } | null>(null)
 
 const GRASP_PX = 7
+const GRASPS = { x: 'ew-resize', y: 'ns-resize', both: 'move' } as const
 /** px from which on a stretch is meant. */
 const LEAST_STRETCH = 10
 const KEY_STEP = 0.01
@@ -74,6 +79,10 @@ function place(event: PointerEvent) {
 function handleAt(px: number, py: number): Handle | null {
   if (!chart) return null
   for (const h of handles) {
+    if (h.axis === 'both') {
+      if (Math.hypot(px - chart.x.place(h.at), py - chart.y.place(h.y ?? 0)) <= GRASP_PX + 2) return h
+      continue
+    }
     const [own, other] = h.axis === 'x' ? [chart.x, chart.y] : [chart.y, chart.x]
     const [along, across] = h.axis === 'x' ? [px, py] : [py, px]
     if (Math.abs(along - own.place(h.at)) > GRASP_PX) continue
@@ -106,8 +115,8 @@ function move(event: PointerEvent) {
   const { px, py } = place(event)
   const handle = dragging.value
   if (handle) {
-    const value = handle.axis === 'x' ? chart.x.value(px) : chart.y.value(py)
-    if (Number.isFinite(value)) emit('drag', handle.id, value)
+    const value = handle.axis === 'y' ? chart.y.value(py) : chart.x.value(px)
+    if (Number.isFinite(value)) emit('drag', handle.id, value, chart.y.value(py))
     return
   }
   if (stretch.value) {
@@ -115,7 +124,7 @@ function move(event: PointerEvent) {
     stretch.value = { ...stretch.value, to: Math.min(right, Math.max(left, px)) }
   }
   const over = handleAt(px, py)
-  canvas.value!.style.cursor = over ? (over.axis === 'x' ? 'ew-resize' : 'ns-resize') : 'crosshair'
+  canvas.value!.style.cursor = over ? GRASPS[over.axis] : 'crosshair'
   if (px >= chart.area.left && px <= chart.area.right) emit('cursor', chart.x.value(px))
 }
 

@@ -22,6 +22,7 @@ import {
   withoutExpected,
   withoutPromise,
   withPromise,
+  withSpecification,
 } from '@voskel/core'
 import { ElMessage, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, defineAsyncComponent, ref } from 'vue'
@@ -36,6 +37,7 @@ import { useViewStore } from '../stores/view'
 import DiagramCaption from './DiagramCaption.vue'
 import type { Computed, Over } from './instrument/Over'
 import { canHaveLens, overFrequency } from './instrument/overFrequency'
+import { freeRoots, withRootAt } from './instrument/freeRoots'
 import { overTime } from './instrument/overTime'
 import { cellsAt, cursorMarks, idealPlaces, othersAt, reachOf, rulerMarks, shownAt } from './instrument/reading'
 import { isPlane } from './instrument/planeIds'
@@ -105,13 +107,10 @@ const exact = useReadings(
 const shown = computed(() =>
   plots.value.map((p) => {
     const { diagram } = p
-    if (isPlane(diagram.view) || diagram.view === 'spectrum' || diagram.view === 'against')
-      return {
-        ...p,
-        scales: side.value.scales(diagram, known.value),
-        handles: [],
-        plot: { ...p.plot, wide: isWide.value },
-      }
+    if (isPlane(diagram.view) || diagram.view === 'spectrum' || diagram.view === 'against') {
+      const handles = diagram.view === 'roots' ? rootHandles(diagram) : []
+      return { ...p, scales: side.value.scales(diagram, known.value), handles, plot: { ...p.plot, wide: isWide.value } }
+    }
     const scales = side.value.scales(diagram, known.value)
     const { right } = diagram
     const onAxis = (axis: typeof right & object) => (c: Cursor) =>
@@ -132,6 +131,28 @@ const shown = computed(() =>
     return { ...p, scales, handles, plot }
   }),
 )
+
+/** The typed roots of a free response can be drawn to other places: those of the upper half, their twins go along. */
+function rootHandles({ angular }: Diagram): Handle[] {
+  const free = freeRoots(known.value.spec)
+  if (!free) return []
+  const unit = angular ? 1 : 1 / (2 * Math.PI)
+  return (['poles', 'zeros'] as const).flatMap((kind) =>
+    free[kind].flatMap(([re, im], k): Handle[] =>
+      im < 0 ? [] : [{ id: `${kind} ${k}`, axis: 'both', at: re * unit, y: im * unit }],
+    ),
+  )
+}
+
+function dragRoot({ angular }: Diagram, id: string, x: number, y: number) {
+  const { document } = design
+  const spec = document && askedSpec(document)
+  if (!document || !spec || !freeRoots(spec)) return
+  const unit = angular ? 1 : 2 * Math.PI
+  const [kind, index] = id.split(' ') as ['poles' | 'zeros', string]
+  const next = withRootAt(spec, kind, Number(index), [x * unit, y * unit])
+  design.edit(`a ${kind.slice(0, -1)} moved`, withSpecification(document, next), `root ${drags}`)
+}
 
 function setCursors(label: string, next: readonly Cursor[]) {
   if (design.document) design.edit(label, withCursors(design.document, next))
@@ -359,7 +380,10 @@ const isSourceOpen = ref(false)
               ranged
               :description="side.describe(d.diagram, known)"
               @cursor="(x) => setCursor(d.scales.backX(x))"
-              @drag="(name, x) => dragCursor(name, d.scales.backX(x))"
+              @drag="
+                (name, x, y) =>
+                  d.diagram.view === 'roots' ? dragRoot(d.diagram, name, x, y) : dragCursor(name, d.scales.backX(x))
+              "
               @dropped="drags++"
               @range="(from, to) => setRange([d.scales.backX(from), d.scales.backX(to)])"
               @all="wanted && setRange(null)"

@@ -18,6 +18,7 @@ import { overTime } from './overTime'
 import { cellsAt, cursorMarks, differences, idealPlaces, measuresOf, othersAt, shownAt } from './reading'
 import { rootsOf } from './roots'
 import { asymptotes } from './asymptotes'
+import { freeRoots, withRootAt } from './freeRoots'
 import { spectraOf } from './timeViews'
 import { maskMarks, violations } from '../maskMarks'
 
@@ -402,5 +403,33 @@ describe('what is read beside the curves', () => {
     const marks = cursorMarks([a], (c) => shownAt(MAGNITUDE, rc, c))
     expect(marks.map((m) => m.kind)).toEqual(['flag', 'point'])
     expect(cursorMarks([a], () => undefined).map((m) => m.kind)).toEqual(['flag'])
+  })
+})
+
+describe('the roots of a free response', () => {
+  const spec = parseSpec({
+    response: 'free',
+    shape: {
+      poles: [
+        [-100, 1000],
+        [-100, -1000],
+        [-500, 0],
+      ],
+      zeros: [[0, 0]],
+    },
+  } as never)
+
+  test('move with their twins; a real one stays real, a pole left of the axis', () => {
+    const moved = freeRoots(withRootAt(spec, 'poles', 0, [-200, 900]))!
+    expect(moved.poles).toEqual([
+      [-200, 900],
+      [-200, -900],
+      [-500, 0],
+    ])
+    expect(freeRoots(withRootAt(spec, 'poles', 2, [-300, 77]))!.poles[2]).toEqual([-300, 0])
+    const [pole] = freeRoots(withRootAt(spec, 'poles', 0, [50, 1000]))!.poles
+    expect(pole![0]).toBeLessThan(0)
+    expect(freeRoots(withRootAt(spec, 'zeros', 0, [5, 5]))!.zeros).toEqual([[5, 0]])
+    expect(freeRoots(askedSpec(bandpass))).toBeNull()
   })
 })
