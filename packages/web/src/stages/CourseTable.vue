@@ -44,11 +44,13 @@ const lags = computed(() => {
   })
 })
 const isOutput = ({ curve }: { curve: { signal: string } }) => curve.signal === known.output
+/** Of what comes again and again. */
 const distortions = computed(() =>
-  spectraOf({ view: 'spectrum', signals: [...drawn] }, known).flatMap(({ signal, spectrum }) =>
-    spectrum.distortionPercent === null
-      ? []
-      : [{ signal, percent: spectrum.distortionPercent, frequency: spectrum.harmonics[1]!.frequency }],
+  (known.time?.period === null ? [] : spectraOf({ view: 'spectrum', signals: [...drawn] }, known)).flatMap(
+    ({ signal, spectrum }) =>
+      spectrum.distortionPercent === null
+        ? []
+        : [{ signal, percent: spectrum.distortionPercent, frequency: spectrum.harmonics[1]!.frequency }],
   ),
 )
 

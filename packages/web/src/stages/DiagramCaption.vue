@@ -191,7 +191,7 @@ const swatch = (k: number) => ({ color: `var(--curve-${signalColor(k) + 1})` })
       />
       lens</label
     >
-    <template v-if="diagram.right">
+    <span v-if="diagram.right" class="right">
       <span class="soft">right:</span>
       <select
         class="text-field"
@@ -219,7 +219,7 @@ const swatch = (k: number) => ({ color: `var(--curve-${signalColor(k) + 1})` })
           ×
         </button>
       </span>
-    </template>
+    </span>
     <details class="more">
       <summary aria-label="More of this diagram">more</summary>
       <div class="sheet">
@@ -293,8 +293,15 @@ const swatch = (k: number) => ({ color: `var(--curve-${signalColor(k) + 1})` })
 
 select {
   width: auto;
-  max-width: 200px;
+  max-width: 172px;
   padding: 1px 6px;
+}
+
+.right {
+  display: inline-flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 10px;
 }
 
 .chip {

@@ -32,7 +32,12 @@ onScopeDispose(margins.look())
 
 /** Parts that are told. */
 const MOST = 4
-const signed = (value: number, unit: string) => `${value > 0 ? '+' : ''}${formatQuantity(value, unit, 3)}`
+/** Below this it is rounding. */
+const NOTHING = 1e-9
+function signed(value: number, unit: string): string {
+  const told = Math.abs(value) < NOTHING ? 0 : value
+  return `${told > 0 ? '+' : ''}${formatQuantity(told, unit, 3)}`
+}
 /** Of each requirement the parts that do most, and which one endangers it most. */
 const lines = computed(() =>
   results.verdicts.flatMap((verdict: Verdict) => {

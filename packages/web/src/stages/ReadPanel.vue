@@ -109,7 +109,7 @@ function tellOf({ id, name, value, unit: of }: Cell): string {
     return value < 0
       ? `misses the limit by ${formatQuantity(-value, of)}`
       : `${formatQuantity(value, of)} inside the limit`
-  return `${name} ${formatQuantity(value, of)}${id === 'slope' ? ' a decade' : ''}`
+  return `${name} ${formatQuantity(value, of)}${id === 'slope' || id === 'asymptote' ? ' a decade' : ''}`
 }
 /** How far each other cursor is from the first. */
 const between = computed(() => {

@@ -4,7 +4,9 @@ type Root = readonly [re: number, im: number]
 type Kind = 'poles' | 'zeros'
 
 /** The roots of a free response, rad/s: as typed, or those of its typed coefficients; null of any other response. */
-export function freeRoots(spec: FilterSpec | null): (Record<Kind, readonly Root[]> & { readonly factor: number }) | null {
+export function freeRoots(
+  spec: FilterSpec | null,
+): (Record<Kind, readonly Root[]> & { readonly factor: number }) | null {
   if (!spec || !isShaped(spec) || spec.response !== 'free') return null
   const { poles, zeros = [], factor = 1 } = spec.shape as Partial<Record<Kind, readonly Root[]>> & { factor?: number }
   if (poles) return { poles, zeros, factor }

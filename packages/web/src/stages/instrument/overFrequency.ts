@@ -36,6 +36,7 @@ export const overFrequency: Over = {
     const right = diagram.right ? along(diagram.right, computed, diagram.signals.length) : null
     const scales = overFrequency.scales(diagram, computed)
     const toX = (c: PlotCurve): PlotCurve => (diagram.angular ? { ...c, x: c.x.map(scales.x) } : c)
+    const dotted = (c: PlotCurve): PlotCurve => (diagram.points ? { ...c, points: true } : c)
     const marks = [
       ...maskOf(diagram, computed),
       ...(diagram.asymptotes ? asymptoteMarks(diagram, computed) : []),
@@ -46,7 +47,7 @@ export const overFrequency: Over = {
       x: diagram.angular ? { ...x, title: 'Angular frequency, rad/s', min: scales.x(x.min), max: scales.x(x.max) } : x,
       y: left.axis,
       ...(right && { right: right.axis }),
-      curves: [...left.curves, ...(right?.curves ?? []).map((c) => ({ ...c, right: true }))].map(toX),
+      curves: [...left.curves, ...(right?.curves ?? []).map((c) => ({ ...c, right: true }))].map(toX).map(dotted),
       marks: scaledMarks(marks, scales),
       lens: scaledLens(lensOf(diagram, computed, left.axis), scales),
     }

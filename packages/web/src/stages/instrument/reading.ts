@@ -25,7 +25,7 @@ import { isPlane } from './planeIds'
 
 /** A number that is read at a cursor. */
 export interface Cell {
-  readonly id: CurveView | 'lag' | 'slope' | 'margin'
+  readonly id: CurveView | 'lag' | 'slope' | 'asymptote' | 'margin'
   readonly name: string
   readonly unit: string
   readonly value: number
@@ -115,6 +115,8 @@ export function cellsAt(
   ]
   if (Number.isFinite(read.slope))
     cells.push({ id: 'slope', name: 'slope', unit: 'dB', value: Math.abs(read.slope) < NO_SLOPE ? 0 : read.slope })
+  const far = signal === computed.output ? asymptoteAt(computed, at) : null
+  if (far !== null) cells.push({ id: 'asymptote', name: 'asymptote', unit: 'dB', value: far })
   const margin = signal === computed.output ? marginAt(computed, at, read.db) : null
   if (margin !== null) cells.push({ id: 'margin', name: 'distance to the limit', unit: 'dB', value: margin })
   return cells
@@ -135,6 +137,15 @@ export function othersAt(
       const told = cells.slice(0, 2).map((c) => formatQuantity(c.value, c.unit))
       return told.length > 0 ? [`${signal} ${told.join(', ')}`] : []
     })
+}
+
+/** dB a decade of the straight line that the output's magnitude follows at a frequency; null where nobody knows its roots. */
+function asymptoteAt(computed: Computed, frequency: number): number | null {
+  const h = transferOf(computed)
+  if (!h) return null
+  const below = (roots: TransferFunction['poles']) =>
+    roots.filter((r) => Math.hypot(r.re, r.im) < 2 * Math.PI * frequency).length
+  return 20 * (below(h.zeros) - below(h.poles))
 }
 
 /** dB that the output keeps from the nearest limit of the mask at a frequency; negative inside of it, null where none is. */
@@ -234,7 +245,7 @@ export function differences(
   const before = cells(a)
   const across = cells(b).flatMap((cell) => {
     const other = before.find((c) => c.id === cell.id && c.unit === cell.unit)
-    if (!other || cell.id === 'slope' || cell.id === 'margin') return []
+    if (!other || cell.id === 'slope' || cell.id === 'asymptote' || cell.id === 'margin') return []
     const by = cell.value - other.value
     // What is left of two equal numbers is rounding.
     const told = `${cell.name} ${q(Math.abs(by) > ROUNDING * Math.abs(cell.value) ? by : 0, cell.unit)}`

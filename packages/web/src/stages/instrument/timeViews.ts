@@ -32,7 +32,9 @@ const courses: TimeView = {
       x: { title: 'Time, s', min: x?.[0] ?? computed.begin ?? 0, max: x?.[1] ?? computed.window },
       y: valueAxis(diagram, computed, curves),
       ...(right && { right: valueAxis(right, computed, more) }),
-      curves: [...curves, ...more.map((c) => ({ ...c, right: true }))],
+      curves: [...curves, ...more.map((c) => ({ ...c, right: true }))].map((c) =>
+        diagram.points ? { ...c, points: true } : c,
+      ),
       marks: stepMarks(diagram, computed),
     }
   },
