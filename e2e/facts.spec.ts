@@ -380,3 +380,21 @@ test('what a part sees: the resistance of the divider, its voltage, and the corn
     /sees 5\.000\skΩ, and 50\.00\s% of the input without it, corner 31\.83\skHz/,
   )
 })
+
+test('the greatest between two cursors is promised as it is, not as it was drawn', async ({ page }) => {
+  const { region, panel } = await openNetlist(page, RESONATOR)
+  await addCurve(region, 'I(R1)', true)
+  for (const [name, at] of [
+    ['a', '500M'],
+    ['b', '2G'],
+  ] as const) {
+    await addCursor(panel, name, 'I(R1)')
+    await place(panel, name, at)
+  }
+  await panel.getByRole('button', { name: 'Promise the greatest from a to b' }).click()
+  const form = panel.getByRole('form', { name: 'Promise' })
+  await expect(form).toContainText(/now 10\.00\smA/)
+  await form.getByLabel('At least').fill('9m')
+  await form.getByRole('button', { name: 'Promise it' }).click()
+  await expect(page.locator('[data-verdict="greatest from a to b"]')).toContainText(/10\.00\smA/)
+})

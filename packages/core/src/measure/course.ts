@@ -56,7 +56,9 @@ export function courseMeasures(course: Course, from: number, to: number, known: 
   const period = swings ? (known ?? periodOf(course, (least + greatest) / 2, from, to)) : null
   const whole = period !== null && period <= to - from ? period * Math.floor((to - from) / period + 1e-9) : to - from
   const { mean, rms } = means(course, to - whole, to)
-  return { least, greatest, peakToPeak: greatest - least, mean, rms, period }
+  // What is left of equal areas above and below is rounding.
+  const isNothing = Math.abs(mean) < NOTHING * Math.max(Math.abs(least), Math.abs(greatest))
+  return { least, greatest, peakToPeak: greatest - least, mean: isNothing ? 0 : mean, rms, period }
 }
 
 /** s from one upward passage of a level to the next, on average. */

@@ -23,7 +23,10 @@ import {
   VoskelError,
 } from '@voskel/core'
 import { computed, ref, shallowRef } from 'vue'
+import { readingTopic } from '../engine/jobs/expected'
 import type { Sought } from '../engine/jobs/reading'
+import { lanes } from '../engine/lanes'
+import { useDesignStore } from '../stores/design'
 import CourseTable from './CourseTable.vue'
 import ExpectedList from './ExpectedList.vue'
 import InfluenceTable from './InfluenceTable.vue'
@@ -75,6 +78,7 @@ const emit = defineEmits<{
   drive: [cursor: Cursor, shape: Drive['shape'], settled: boolean]
 }>()
 
+const design = useDesignStore()
 const unit = computed(() => (over === 'time' ? 's' : angular ? 'rad/s' : 'Hz'))
 /** A place as it is read, and back. */
 const shownAs = (at: number) => (angular ? 2 * Math.PI * at : at)
@@ -255,6 +259,14 @@ function promiseCell(cursor: Cursor, cell: Cell) {
   const of = readingOf(cell.id, cursor.on ?? known.output, cursor.at)
   if (of) promising.value = { id: `${cell.name} at ${cursor.name}`, of, value: cell.value, unit: cell.unit }
 }
+/** The least or greatest between two cursors, read before it is promised. */
+async function promiseExtreme(id: string, of: ValueReading) {
+  const document = design.document
+  if (!document) return
+  const outcome = await lanes.trace.ask(readingTopic, { ...document, reading: of })
+  if (outcome.kind === 'done' && outcome.answer.value !== null)
+    promising.value = { id, of, value: outcome.answer.value, unit: outcome.answer.unit }
+}
 const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, known.output, 1) !== null
 </script>
 
@@ -417,9 +429,9 @@ const isPromised = (cell: Cell) => over === 'frequency' && readingOf(cell.id, kn
           type="button"
           class="plain-button small"
           :aria-label="`Promise the ${e.take} from ${b.within}`"
-          @click="promising = { id: `${e.take} from ${b.within}`, of: e.of, value: e.value, unit: e.unit }"
+          @click="promiseExtreme(`${e.take} from ${b.within}`, e.of)"
         >
-          {{ e.take }} between: {{ formatQuantity(e.value, e.unit) }}
+          {{ e.take }} between
         </button>
       </p>
     </section>

@@ -3,7 +3,7 @@ import { adviceJob } from './advice'
 import { arrangeJob } from './arrange'
 import { candidatesJob } from './candidates'
 import { circuitJob } from './circuit'
-import { expectedJob } from './expected'
+import { expectedJob, readingJob } from './expected'
 import { frequencyJob } from './frequency'
 import { idealJob } from './ideal'
 import { largeSignalJob } from './largeSignal'
@@ -38,6 +38,7 @@ export const jobs: readonly Job<never, unknown>[] = [
   seesJob,
   signalJob,
   expectedJob,
+  readingJob,
   noiseJob,
   influenceCurvesJob,
   partEffectsJob,

@@ -260,23 +260,15 @@ export function differences(
 export function extremesBetween(
   [a, b]: readonly [Cursor, Cursor],
   computed: Computed,
-): { take: 'least' | 'greatest'; of: ValueReading; value: number; unit: string }[] {
+): { take: 'least' | 'greatest'; of: ValueReading }[] {
   const signal = a.on ?? computed.output
   const curve = computed.frequency?.curves.find((c) => c.signal === signal)
   const [from, to] = [Math.min(a.at, b.at), Math.max(a.at, b.at)]
   if (!curve || !(to > from)) return []
-  const isRatio = curve.unit === 'V' || curve.unit === ''
-  const as = curve.isLevel ? 're' : isRatio ? 'db' : 'abs'
-  const unit = as === 'db' ? 'dB' : curve.unit
-  const inside = [from, to, ...curve.frequency.filter((f) => f > from && f < to)].map((f) => {
-    const read = readCurve(curve, f)
-    return as === 're' ? read.re : as === 'db' ? read.db : curve.isPower ? 10 ** (read.db / 10) : read.gain
-  })
+  const as = curve.isLevel ? 're' : curve.unit === 'V' || curve.unit === '' ? 'db' : 'abs'
   return (['least', 'greatest'] as const).map((take) => ({
     take,
     of: { signal, from, to, over: 'frequency', as, take },
-    value: inside.reduce((x, y) => (take === 'least' ? Math.min(x, y) : Math.max(x, y))),
-    unit,
   }))
 }
 
