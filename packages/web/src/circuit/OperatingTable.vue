@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { type Circuit, formatQuantity, type OperatingReport, partKind } from '@voskel/core'
+import { type Circuit, formatQuantity, type OperatingReport, partKind, signalText } from '@voskel/core'
 import { computed, ref } from 'vue'
 import { stateWords } from './operatingLayer'
 
@@ -63,6 +63,16 @@ const sorted = computed(() => {
   })
   return down ? list.reverse() : list
 })
+/** Nets by their voltages; those with a name of their own first. */
+const nets = computed(() => {
+  const { compare } = new Intl.Collator('en', { numeric: true })
+  const isNamed = (net: string) => circuit.labels.some((l) => l.name === net)
+  return Object.entries(report?.nodes ?? {})
+    .map(([net, voltage]) => ({ net, voltage }))
+    .sort((a, b) => Number(isNamed(b.net)) - Number(isNamed(a.net)) || compare(a.net, b.net))
+})
+/** A net's voltage as it is asked for. */
+const voltageOf = (net: string) => signalText({ op: 'v', of: [net] })
 const sort = (by: string) => (order.value = { by, down: order.value.by === by && !order.value.down })
 const mark = (by: string) => (order.value.by === by ? (order.value.down ? ' ↓' : ' ↑') : '')
 </script>
@@ -104,6 +114,19 @@ const mark = (by: string) => (order.value.by === by ? (order.value.down ? ' ↓'
           </tr>
         </tbody>
       </table>
+      <ul v-if="!onlyDevices" aria-label="Nets at rest">
+        <li v-for="n in nets" :key="n.net">
+          <b>{{ n.net }}</b> {{ formatQuantity(n.voltage, 'V') }}
+          <button
+            type="button"
+            class="plain-button small"
+            :aria-label="`Promise the voltage of ${n.net}`"
+            @click="emit('promise', voltageOf(n.net), n.voltage, 'V')"
+          >
+            promise
+          </button>
+        </li>
+      </ul>
     </template>
   </div>
 </template>
@@ -139,6 +162,16 @@ th {
 
 .number {
   text-align: right;
+}
+
+ul {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 22px;
+  margin: 6px 0 0;
+  padding: 0;
+  list-style: none;
+  font-variant-numeric: tabular-nums;
 }
 
 tbody tr {

@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { courseMeasures, formatQuantity, lagBetween, type ValueReading } from '@voskel/core'
+import { courseMeasures, formatQuantity, lagBetween } from '@voskel/core'
 import { computed } from 'vue'
 import { lagText } from '../diagram/values'
 import type { Computed } from './instrument/Over'
+import type { ReadValue } from './PromiseFields.vue'
 import { HARMONICS, spectraOf } from './instrument/timeViews'
 
 /** What is read off the courses in view: swing, mean, rms, period, how much later one is than another, and their distortion. */
 const { known, drawn } = defineProps<{ known: Computed; drawn: readonly string[] }>()
-const emit = defineEmits<{ promise: [asked: { id: string; of: ValueReading; value: number; unit: string }] }>()
+const emit = defineEmits<{ promise: [asked: ReadValue] }>()
 
 const seen = computed(() => [known.begin ?? 0, known.window] as const)
 const rows = computed(() =>
@@ -106,37 +107,14 @@ function promise(
   </section>
 </template>
 
+<style scoped src="./reading.css"></style>
 <style scoped>
-h3 {
-  margin: 0 0 2px;
-  font-size: 15px;
-}
-
-table {
-  width: 100%;
-  border-collapse: collapse;
+table,
+td button {
   font-size: 13px;
 }
 
 td button {
   padding: 0;
-  font-size: 13px;
-}
-
-th,
-td {
-  padding: 1px 6px 1px 0;
-  font-variant-numeric: tabular-nums;
-  font-weight: 400;
-  text-align: left;
-  white-space: nowrap;
-}
-
-thead th {
-  color: var(--ink-soft);
-}
-
-p {
-  margin: 2px 0 0;
 }
 </style>

@@ -2,10 +2,10 @@
 import { type Diagram, type DiagramAxis, MOST_SIGNALS, type SignalNames, withDiagramSignals } from '@voskel/core'
 import { ElSwitch } from 'element-plus'
 import { computed, ref } from 'vue'
+import CurveChips from './CurveChips.vue'
 import CurveEntry from './CurveEntry.vue'
 import RangeFields from './RangeFields.vue'
 import { axisUnit, MAGNITUDE_SCALES, viewsOver } from './instrument/axes'
-import { signalColor } from './instrument/Over'
 
 /** What a diagram draws, and how: each of its curves, what is shown of them, and in what it is read. */
 const { diagram, names, hasLens, lensShown } = defineProps<{
@@ -116,7 +116,6 @@ function setEnds(ends: readonly [number, number] | null) {
   const { y: _before, ...rest } = diagram
   emit('change', ends ? 'ends of the axis' : 'the axis as the curves want it', ends ? { ...rest, y: [...ends] } : rest)
 }
-const swatch = (k: number) => ({ color: `var(--curve-${signalColor(k) + 1})` })
 </script>
 
 <template>
@@ -129,20 +128,12 @@ const swatch = (k: number) => ({ color: `var(--curve-${signalColor(k) + 1})` })
     >
       <option v-for="v in views" :key="v.id" :value="v.id">{{ v.name }}</option>
     </select>
-    <span v-for="(signal, k) in diagram.signals" :key="signal" class="chip" :style="swatch(k)">
-      <button type="button" class="plain-button" title="Change the expression" @click="typing = { was: signal }">
-        {{ signal }}
-      </button>
-      <button
-        v-if="diagram.signals.length > 1"
-        type="button"
-        class="plain-button"
-        :aria-label="`No longer draw ${signal}`"
-        @click="drop(signal, false)"
-      >
-        ×
-      </button>
-    </span>
+    <CurveChips
+      :signals="diagram.signals"
+      keeps-one
+      @change="(signal) => (typing = { was: signal })"
+      @drop="(signal) => drop(signal, false)"
+    />
     <button type="button" class="plain-button" @click="typing = { was: null }">+ curve</button>
     <select
       v-if="diagram.view === 'db'"
@@ -201,24 +192,13 @@ const swatch = (k: number) => ({ color: `var(--curve-${signalColor(k) + 1})` })
       >
         <option v-for="v in views.filter((v) => v.isAxis)" :key="v.id" :value="v.id">{{ v.name }}</option>
       </select>
-      <span
-        v-for="(signal, k) in diagram.right.signals"
-        :key="signal"
-        class="chip"
-        :style="swatch(diagram.signals.length + k)"
-      >
-        <button type="button" class="plain-button" title="Change the expression" @click="typing = { was: signal }">
-          {{ signal }}
-        </button>
-        <button
-          type="button"
-          class="plain-button"
-          :aria-label="`No longer draw ${signal} at the right`"
-          @click="drop(signal, true)"
-        >
-          ×
-        </button>
-      </span>
+      <CurveChips
+        :signals="diagram.right.signals"
+        :drawn="diagram.signals.length"
+        where=" at the right"
+        @change="(signal) => (typing = { was: signal })"
+        @drop="(signal) => drop(signal, true)"
+      />
     </span>
     <details class="more">
       <summary aria-label="More of this diagram">more</summary>
@@ -302,20 +282,6 @@ select {
   flex-wrap: wrap;
   align-items: center;
   gap: 2px 10px;
-}
-
-.chip {
-  display: inline-flex;
-  align-items: baseline;
-  max-width: 240px;
-  font-weight: 600;
-}
-
-.chip button {
-  overflow: hidden;
-  color: inherit;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 
 .switch {

@@ -46,12 +46,8 @@ const rows = computed(() =>
   </section>
 </template>
 
+<style scoped src="./reading.css"></style>
 <style scoped>
-h3 {
-  margin: 0 0 2px;
-  font-size: 15px;
-}
-
 ul {
   margin: 0;
   padding: 0;
@@ -61,10 +57,6 @@ ul {
 li {
   display: flex;
   justify-content: space-between;
-}
-
-.soft {
-  color: var(--ink-soft);
 }
 
 .met {

@@ -85,18 +85,10 @@ const lines = computed(() =>
   </section>
 </template>
 
+<style scoped src="./reading.css"></style>
 <style scoped>
-h3 {
-  margin: 0 0 2px;
-  font-size: 15px;
-}
-
 p {
   margin: 0 0 2px;
   font-variant-numeric: tabular-nums;
-}
-
-.wrong {
-  color: var(--missed);
 }
 </style>

@@ -223,7 +223,8 @@ const figures = computed(() => side.value.figures(known.value))
 const atCursor = computed(() => {
   if (cursor.value === null) return null
   const output = side.value.readOut(known.value, cursor.value)
-  const others = othersAt(props.over, known.value, cursor.value, drawn.value)
+  const rest = drawn.value.filter((signal) => signal !== known.value.output)
+  const others = othersAt(props.over, known.value, cursor.value, rest)
   return output === null && others.length === 0 ? null : [output, ...others].filter(Boolean).join('; ')
 })
 /** Why a signal has no curve. */

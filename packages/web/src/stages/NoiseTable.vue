@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { formatQuantity, type ValueReading } from '@voskel/core'
+import { formatQuantity } from '@voskel/core'
 import { computed, ref } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 import type { Computed } from './instrument/Over'
+import type { ReadValue } from './PromiseFields.vue'
 
 /** The noise of what is drawn: how much there is in view, from which parts, and how far a level stands above it. */
 const { known } = defineProps<{ known: Computed }>()
-const emit = defineEmits<{ promise: [asked: { id: string; of: ValueReading; value: number; unit: string }] }>()
+const emit = defineEmits<{ promise: [asked: ReadValue] }>()
 
 /** Effective, V. */
 const level = ref<number | null>(1)
@@ -66,13 +67,4 @@ function promiseOver({ signal, from, to, total }: (typeof rows.value)[number]) {
   </section>
 </template>
 
-<style scoped>
-h3 {
-  margin: 0 0 2px;
-  font-size: 15px;
-}
-
-p {
-  margin: 0;
-}
-</style>
+<style scoped src="./reading.css"></style>

@@ -1,11 +1,23 @@
+<script lang="ts">
+import type { ValueReading } from '@voskel/core'
+
+/** Something that was read, and can be promised or compared. */
+export interface ReadValue {
+  readonly id: string
+  readonly of: ValueReading
+  readonly value: number
+  readonly unit: string
+}
+</script>
+
 <script setup lang="ts">
-import { type Expected, formatQuantity, readingText, type ValueReading, type ValueRequirement } from '@voskel/core'
+import { type Expected, formatQuantity, readingText, type ValueRequirement } from '@voskel/core'
 import { ElButton } from 'element-plus'
 import { computed, nextTick, onMounted, ref } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
 
 /** What was read, as a promise with its limits, or beside the number that was found by hand. */
-const { id, of, value, unit } = defineProps<{ id: string; of: ValueReading; value: number; unit: string }>()
+const { id, of, value, unit } = defineProps<ReadValue>()
 const emit = defineEmits<{ promise: [promise: ValueRequirement]; expect: [expected: Expected]; close: [] }>()
 
 const name = ref(id)

@@ -122,21 +122,19 @@ export function cellsAt(
   return cells
 }
 
-/** What other curves than the output are at a place, each in a few words. */
+/** What curves are at a place, each in a few words. */
 export function othersAt(
   over: Over['id'],
   computed: Computed,
   at: number,
-  drawn: readonly string[],
+  signals: readonly string[],
   exact?: Exact,
 ): readonly string[] {
-  return drawn
-    .filter((signal) => signal !== computed.output)
-    .flatMap((signal) => {
-      const cells = cellsAt(over, computed, at, { signal, exact }).filter((c) => c.id !== 'lag')
-      const told = cells.slice(0, 2).map((c) => formatQuantity(c.value, c.unit))
-      return told.length > 0 ? [`${signal} ${told.join(', ')}`] : []
-    })
+  return signals.flatMap((signal) => {
+    const cells = cellsAt(over, computed, at, { signal, exact }).filter((c) => c.id !== 'lag')
+    const told = cells.slice(0, 2).map((c) => formatQuantity(c.value, c.unit))
+    return told.length > 0 ? [`${signal} ${told.join(', ')}`] : []
+  })
 }
 
 /** dB a decade of the straight line that the output's magnitude follows at a frequency; null where nobody knows its roots. */
