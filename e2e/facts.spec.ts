@@ -23,7 +23,8 @@ async function openNetlist(page: Page, netlist: string, stage: 'Frequency' | 'Ti
   await page.getByRole('combobox', { name: 'Stage shown beside' }).click({ force: true })
   await page.getByRole('option', { name: 'nothing' }).click()
   const region = page.getByRole('region', { name: stage === 'Time' ? 'Time' : 'Frequency response', exact: true })
-  await region.getByRole('button', { name: 'Read', exact: true }).click()
+  const read = region.getByRole('button', { name: 'Read', exact: true })
+  if ((await read.getAttribute('aria-expanded')) !== 'true') await read.click()
   return { region, panel: region.getByRole('complementary', { name: 'Read the curves' }) }
 }
 
@@ -397,4 +398,113 @@ test('the greatest between two cursors is promised as it is, not as it was drawn
   await form.getByLabel('At least').fill('9m')
   await form.getByRole('button', { name: 'Promise it' }).click()
   await expect(page.locator('[data-verdict="greatest from a to b"]')).toContainText(/10\.00\smA/)
+})
+
+/** First order, and what follows from it: where it has lost 3 dB, what it does elsewhere. */
+const FIRST_ORDER: [string, string, [at: string, cells: Record<string, RegExp>, said?: RegExp][]][] = [
+  [
+    '170 Ω and 10 µF: 93.6 Hz; at 50 Hz late by 28.1°, 1.561 ms',
+    'R1 in out 170\nC1 out 0 10u',
+    [
+      ['−3 dB', { Place: /^93\.6\d*\sHz$/ }],
+      ['50', { phase: /^−28\.1\d\s?°$/, magnitude: /^−1\.09\d\sdB$/ }, /lags by 1\.561\sms/],
+    ],
+  ],
+  ['1 kΩ and 2.5 µF: 63.7 Hz', 'R1 in out 1k\nC1 out 0 2.5u', [['−3 dB', { Place: /^63\.66\d*\sHz$/ }]]],
+  ['1.1 kΩ and 1 µF: 144.7 Hz', 'R1 in out 1.1k\nC1 out 0 1u', [['−3 dB', { Place: /^144\.68\d*\sHz$/ }]]],
+  [
+    'a high-pass of 10 µF and 10 kΩ: 1.59 Hz; at 5 Hz ahead by 17.66°, 9.81 ms',
+    'C1 in out 10u\nR1 out 0 10k',
+    [
+      ['−3 dB', { Place: /^1\.59155\sHz$/ }],
+      ['5', { phase: /^17\.66\s?°$/ }, /leads by 9\.8\d+\sms/],
+    ],
+  ],
+  [
+    'a high-pass of 750 Ω and 3 nF: 70.74 kHz',
+    'C1 in out 3n\nR1 out 0 750',
+    [['−3 dB', { Place: /^70\.735\d*\skHz$/ }]],
+  ],
+  [
+    '1 kΩ and 1 µF: 159.15 Hz, −75.96 dB at 1 MHz, −20 dB a decade',
+    'R1 in out 1k\nC1 out 0 1u',
+    [
+      ['−3 dB', { Place: /^159\.155\sHz$/ }],
+      ['1M', { magnitude: /^−75\.96\sdB$/ }, /slope −20\.00\sdB a decade/],
+    ],
+  ],
+  [
+    'a divider of two equal 10 kΩ with 1 nF: 31.83 kHz, 1/63 at 1 MHz',
+    'R1 in out 10k\nR2 out 0 10k\nC1 out 0 1n',
+    [
+      ['−3 dB', { Place: /^31\.831\skHz$/ }],
+      // 0.5 V leave 7.95 mV: 20·lg(7.954/500)
+      ['1M', { magnitude: /^−35\.97\sdB$/ }],
+    ],
+  ],
+  [
+    'an integrator: from 300 Hz to 20 kHz it falls by 36.48 dB, and is a quarter of a period late',
+    'G1 0 out in 0 1m\nC1 out 0 1u\nR1 out 0 1G',
+    [
+      ['300', { phase: /^−90\.00\s?°$/ }],
+      ['20k', { phase: /^−90\.00\s?°$/ }, /magnitude −36\.48\sdB/],
+    ],
+  ],
+]
+test.describe('first order, by heart', () => {
+  for (const [name, elements, places] of FIRST_ORDER)
+    test(name, async ({ page }) => {
+      const { region, panel } = await openNetlist(page, `First order\nV1 in 0 AC 1\n${elements}\n.end\n`)
+      await region.getByLabel('Range from').fill('100m')
+      await region.getByLabel('Range to').fill('10M')
+      await region.getByLabel('Range to').press('Enter')
+      await expect(region.getByRole('button', { name: 'Range: everything' })).toBeVisible()
+      for (const [k, [at, cells, said]] of places.entries()) {
+        const cursor = 'ab'[k]!
+        await addCursor(panel, cursor)
+        if (at === '−3 dB') await panel.getByRole('button', { name: `Cursor ${cursor} to −3 dB` }).click()
+        else await place(panel, cursor, at)
+        for (const [cell, wanted] of Object.entries(cells)) {
+          const label = cell === 'Place' ? `Place of cursor ${cursor}` : `${cell} at cursor ${cursor}`
+          await expect(panel.getByLabel(label)).toHaveValue(wanted)
+        }
+        if (said) await expect(panel.getByRole('region', { name: 'Cursors' })).toContainText(said)
+      }
+    })
+})
+
+// 53 dB with a single pole at 10 kHz: gain × bandwidth is constant, 10^(53/20)·10 kHz = 4.467 MHz.
+test('an amplifier of 53 dB with a pole at 10 kHz has gain 1 at 4.47 MHz', async ({ page }) => {
+  const { panel } = await openNetlist(
+    page,
+    'Amplifier\nV1 in 0 AC 1\nE1 a 0 in 0 446.6835922\nR1 a out 1k\nC1 out 0 15.91549431n\n.end\n',
+  )
+  const measures = panel.getByRole('region', { name: 'Measures' })
+  await expect(measures.getByRole('row', { name: /^Peak/ }).first()).toContainText(/53\.00\sdB/)
+  await expect(measures.getByRole('row', { name: /^Unity-gain frequency/ })).toContainText(/4\.467\sMHz/)
+})
+
+// τ = 100 µs: 63.2 % after one time constant, 86.5 % after two; a square wave of peak A becomes a triangle of A/(4·f·τ).
+test('over time: one and two time constants, and the triangle of an integrated square wave', async ({ page }) => {
+  const { panel } = await openNetlist(page, 'RC\nV1 in 0 AC 1\nR1 in out 1k\nC1 out 0 100n\n.end\n', 'Time')
+  for (const [name, at, value] of [
+    ['a', '100u', /^632\.1\smV$/],
+    ['b', '200u', /^864\.7\smV$/],
+  ] as const) {
+    await addCursor(panel, name)
+    await place(panel, name, at)
+    await expect(panel.getByLabel(`value at cursor ${name}`)).toHaveValue(value)
+  }
+  const { region } = await openNetlist(page, 'Integrator\nV1 in 0 AC 1\nR1 in out 10k\nC1 out 0 10u\n.end\n', 'Time')
+  await region.getByRole('button', { name: 'test signal' }).click()
+  const form = region.getByRole('form', { name: 'Test signal' })
+  await form.getByLabel('Test signal').selectOption('Square wave')
+  await form.getByLabel('Frequency').fill('1k')
+  await form.getByRole('button', { name: 'Use it' }).click()
+  // τ = 100 ms, f = 1 kHz, A = 1 V: 2.5 mV to each side of its middle, once it has settled.
+  await region.getByLabel('Window from').fill('2')
+  await region.getByLabel('Window to').fill('2.004')
+  await region.getByLabel('Window to').press('Enter')
+  const courses = region.getByRole('region', { name: 'Courses' })
+  await expect(courses.getByRole('row', { name: /^v\(out\)/ })).toContainText(/5\.000\smV/)
 })

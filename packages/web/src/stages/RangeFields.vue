@@ -26,28 +26,45 @@ const show = (value: number | undefined) => (value === undefined ? '' : formatEx
 const from = ref(show(said.value?.[0]))
 const to = ref(show(said.value?.[1]))
 const problem = ref('')
-watch(said, (next) => {
-  from.value = show(next?.[0])
-  to.value = show(next?.[1])
+/** What is being typed is not overwritten by what comes in meanwhile. */
+const isTyped = ref(false)
+/** What stood in the fields when the typing began. */
+let stood: readonly [string, string] = [from.value, to.value]
+function reset() {
+  from.value = show(said.value?.[0])
+  to.value = show(said.value?.[1])
+  stood = [from.value, to.value]
   problem.value = ''
+}
+watch(said, () => {
+  if (!isTyped.value) reset()
 })
 
 /** Between its two fields nothing is taken yet. */
 function left(event: FocusEvent) {
   const { currentTarget, relatedTarget } = event
-  if (!(currentTarget as HTMLElement).contains(relatedTarget as Node | null)) done()
+  if ((currentTarget as HTMLElement).contains(relatedTarget as Node | null)) return
+  done()
+  if (!problem.value) isTyped.value = false
 }
 
 function done() {
   problem.value = ''
-  if (from.value === show(said.value?.[0]) && to.value === show(said.value?.[1])) return
-  if (from.value.trim() === '' && to.value.trim() === '') return emit('range', null)
+  if (from.value === stood[0] && to.value === stood[1]) return reset()
+  if (from.value.trim() === '' && to.value.trim() === '') {
+    isTyped.value = false
+    return emit('range', null)
+  }
   try {
     const [a, b] = [from.value, to.value].map((text) => parseQuantity(text, unit)) as [number, number]
     if (a < least) problem.value = `It begins at ${formatExact(least, unit)} or later.`
     else if (unit === 'Hz' && !(a > 0)) problem.value = 'A logarithm has no zero: it begins above 0 Hz.'
     else if (!(b > a)) problem.value = 'It must end above where it begins.'
-    else emit('range', [a, b])
+    else {
+      isTyped.value = false
+      stood = [from.value, to.value]
+      emit('range', [a, b])
+    }
   } catch (error) {
     if (!(error instanceof VoskelError)) throw error
     problem.value = `${error.message} ${error.remedy}`
@@ -56,7 +73,7 @@ function done() {
 </script>
 
 <template>
-  <fieldset class="range" :aria-label="label" @keydown.enter.prevent="done" @focusout="left">
+  <fieldset class="range" :aria-label="label" @input="isTyped = true" @keydown.enter.prevent="done" @focusout="left">
     <input v-model="from" class="text-field" :aria-label="`${label} from`" spellcheck="false" />
     –
     <input v-model="to" class="text-field" :aria-label="`${label} to`" spellcheck="false" />
