@@ -14,6 +14,7 @@ import { Close } from '@element-plus/icons-vue'
 import { ElIcon, ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
+import { useResultsStore } from '../stores/results'
 import { useSpecForm } from './specForm'
 
 /** What is asked besides bands and step response: phase, delay, attenuation at places, parts. */
@@ -23,6 +24,7 @@ type Limit = LimitRequirement
 const form = useSpecForm()
 
 const offered: readonly RequirementKind[] = REQUIREMENT_KINDS.filter((k) => !k.usual)
+const results = useResultsStore()
 const all = computed(() => (form.spec.value?.requirements ?? []) as readonly AskedRequirement[])
 const rows = computed(() =>
   all.value.flatMap((asked, index) => {
@@ -30,9 +32,13 @@ const rows = computed(() =>
     return kind && isLimit(asked) ? [{ asked, index, kind }] : []
   }),
 )
-/** Promised values: what was read, and its limits. */
+/** Promised values: what was read, its limits, and their unit, as its verdict has it. */
 const values = computed(() =>
-  all.value.flatMap((asked, index) => (asked.kind === 'value' ? [{ asked: asked as ValueRequirement, index }] : [])),
+  all.value.flatMap((asked, index) => {
+    if (asked.kind !== 'value') return []
+    const unit = results.verdicts.find((v) => v.id === asked.id)?.unit ?? ''
+    return [{ asked: asked as ValueRequirement, index, unit }]
+  }),
 )
 
 const put = (next: readonly Asked[], group: string | null = null) =>
@@ -125,7 +131,13 @@ const problem = (index: number, field: string) => form.problem(`requirements.${i
         @update:model-value="(v) => change(index, 'limit', v)"
       />
     </div>
-    <div v-for="{ asked, index } in values" :key="index" class="asked" role="group" :aria-label="asked.id">
+    <div
+      v-for="{ asked, index, unit } in values"
+      :key="`${index} ${unit}`"
+      class="asked"
+      role="group"
+      :aria-label="asked.id"
+    >
       <p class="head">
         <strong>{{ asked.id }}</strong>
         <button type="button" class="remove" :aria-label="`Remove ${asked.id}`" @click="put(all.toSpliced(index, 1))">
@@ -135,7 +147,7 @@ const problem = (index: number, field: string) => form.problem(`requirements.${i
       <p class="soft">{{ readingText(asked.of) }}</p>
       <QuantityField
         label="At least"
-        unit=""
+        :unit="unit"
         optional
         :model-value="asked.min ?? null"
         :problem="problem(index, 'min')"
@@ -143,7 +155,7 @@ const problem = (index: number, field: string) => form.problem(`requirements.${i
       />
       <QuantityField
         label="At most"
-        unit=""
+        :unit="unit"
         optional
         :model-value="asked.max ?? null"
         :problem="problem(index, 'max')"
