@@ -213,6 +213,23 @@ describe('devices, sensitivities and noise', () => {
     expect(total / Math.sqrt((1.380649e-23 * 300.15) / 100e-9)).toBeCloseTo(1, 3)
   })
 
+  test('scattering: a Touchstone text, each port referred to its own resistor', () => {
+    const ladder = 't\nV1 in 0 AC 1\nRS in a 50\nL1 a b 1u\nRL b 0 75\n'
+    const run = voskel(
+      ['scattering', '-', '--ports', 'RS,RL', '--from', '1Meg', '--to', '10Meg', '--points-per-decade', '2'],
+      ladder,
+    )
+    const lines = run.stdout.trimEnd().split('\n')
+    expect(lines).toContain('[Reference] 50 75')
+    const rows = lines.filter((l) => /^\d/.test(l)).map((l) => l.split(' ').map(Number))
+    expect(rows.map((r) => Math.round(r[0]! / 1e5) / 10)).toEqual([1, 3.2, 10])
+    // Z in series: S21 = 2·√(50·75)/(125 + Z)
+    const size = Math.hypot(rows[2]![3]!, rows[2]![4]!)
+    expect(size * Math.hypot(125, 2 * Math.PI * 10)).toBeCloseTo(2 * Math.sqrt(50 * 75), 9)
+    const wrong = voskel(['scattering', '-', '--ports', 'RS', '--from', '1', '--to', '10'], ladder)
+    expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringContaining('Give two, as RS,RL')])
+  })
+
   test('what does not converge or cannot be solved ends with status 3 and names the place', () => {
     const loop = voskel(['op', '-'], 'x\nV1 a 0 1\nV2 a 0 2\nR1 a 0 1\n')
     expect(loop.status).toBe(3)

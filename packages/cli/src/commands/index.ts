@@ -9,6 +9,7 @@ import { registerNoise } from './noise.js'
 import { registerOp } from './op.js'
 import { registerPoles } from './poles.js'
 import { registerRecognise } from './recognise.js'
+import { registerScattering } from './scattering.js'
 import { registerSensitivity } from './sensitivity.js'
 import { registerTran } from './tran.js'
 import { registerVerify } from './verify.js'
@@ -24,6 +25,7 @@ export const commands: readonly Register[] = [
   registerOp,
   registerPoles,
   registerSensitivity,
+  registerScattering,
   registerNoise,
   registerMeasure,
   registerRecognise,

@@ -131,11 +131,14 @@ export interface BoundSignals {
   readonly signals: readonly BoundSignal[]
 }
 
-/** One leaf as a signal by itself, in answer to another drive. */
-export const leafAlone = (leaf: Leaf, drive: Drive): BoundSignals => ({
-  leaves: [{ ...leaf, drive }],
-  signals: [new BoundSignal({ op: 'leaf', leaf: 0 }, PLAIN)],
+/** Leaves as signals by themselves. */
+export const leavesAlone = (leaves: readonly Leaf[]): BoundSignals => ({
+  leaves,
+  signals: leaves.map((_, leaf) => new BoundSignal({ op: 'leaf', leaf }, PLAIN)),
 })
+
+/** One leaf as a signal by itself, in answer to another drive. */
+export const leafAlone = (leaf: Leaf, drive: Drive): BoundSignals => leavesAlone([{ ...leaf, drive }])
 
 /** Arithmetic on real numbers: of values at one time, or at rest. */
 export const real: Algebra<number> = {
