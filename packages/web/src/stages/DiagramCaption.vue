@@ -25,7 +25,7 @@ const isPlane = computed(() => !views.value.some((v) => v.id === diagram.view &&
 const typing = ref<{ was: string | null } | null>(null)
 const problem = ref('')
 
-const with_ = (axis: Partial<DiagramAxis>): Diagram => ({ ...diagram, ...axis })
+const withAxis = (axis: Partial<DiagramAxis>): Diagram => ({ ...diagram, ...axis })
 const said = (id: Diagram['view']) => views.value.find((v) => v.id === id)?.name ?? id
 
 /** Another view; what belonged to the one before goes. */
@@ -50,7 +50,7 @@ function setScale(to: string) {
 }
 
 function setUnit(to: string) {
-  emit('change', to === 'rad' ? 'phase in radians' : 'phase in degrees', with_({ radians: to === 'rad' }))
+  emit('change', to === 'rad' ? 'phase in radians' : 'phase in degrees', withAxis({ radians: to === 'rad' }))
 }
 
 /** A curve goes where its unit stands already, or has an axis of its own. */
@@ -169,7 +169,7 @@ function setEnds(ends: readonly [number, number] | null) {
         :model-value="diagram.wrapped ?? false"
         size="small"
         aria-label="Wrap the phase at ±180°"
-        @change="(to) => emit('change', 'phase wrapped', with_({ wrapped: to as boolean }))"
+        @change="(to) => emit('change', 'phase wrapped', withAxis({ wrapped: to as boolean }))"
       />
       wrap at ±180°</label
     >
