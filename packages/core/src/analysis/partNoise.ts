@@ -6,17 +6,13 @@ import type { SignalLike } from './signals.js'
 export interface NoiseCurves {
   /** Hz */
   readonly frequency: Float64Array
-  /** V/√Hz or A/√Hz, at the output and as if it came from the input */
+  /** V/√Hz or A/√Hz, at the output */
   readonly output: Float64Array
-  readonly input: Float64Array
   /** Each part's own at the output, the greatest first. */
   readonly parts: readonly { readonly name: string; readonly density: Float64Array; readonly power: number }[]
   /** V or A, effective, of the whole range */
   readonly total: number
 }
-
-/** Parts that a diagram tells apart. */
-const MOST_PARTS = 200
 
 /**
  * Noise densities with each part's share.
@@ -33,12 +29,10 @@ export function noiseCurves(
 ): NoiseCurves {
   const [from, to] = [frequency[0], frequency.at(-1)!]
   const noise = new NoiseAnalysis(mna, { ...options, range: [from, to] })
-  const [output, input] = [new Float64Array(frequency.length), new Float64Array(frequency.length)]
+  const output = new Float64Array(frequency.length)
   const byPart = new Map<string, Float64Array>()
   frequency.forEach((f, k) => {
-    const { output: density, gainSquared } = noise.at(f)
-    output[k] = Math.sqrt(density)
-    input[k] = Math.sqrt(density / gainSquared)
+    output[k] = Math.sqrt(noise.at(f).output)
     for (const { name, density: own } of noise.shares(f)) {
       let curve = byPart.get(name)
       if (!curve) byPart.set(name, (curve = new Float64Array(frequency.length)))
@@ -49,8 +43,7 @@ export function noiseCurves(
   return {
     frequency,
     output,
-    input,
-    parts: parts.sort((a, b) => b.power - a.power).slice(0, MOST_PARTS),
+    parts: parts.sort((a, b) => b.power - a.power),
     total: Math.sqrt(noise.power(from, to, marks)),
   }
 }

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { type Diagram, type DiagramAxis, MOST_SIGNALS, type SignalNames, withDiagramSignals } from '@voskel/core'
-import { ElSwitch } from 'element-plus'
 import { computed, ref } from 'vue'
 import CurveChips from './CurveChips.vue'
 import CurveEntry from './CurveEntry.vue'
+import LabelledSwitch from './LabelledSwitch.vue'
 import RangeFields from './RangeFields.vue'
 import { axisUnit, MAGNITUDE_SCALES, viewsOver } from './instrument/axes'
 
@@ -164,23 +164,19 @@ function setEnds(ends: readonly [number, number] | null) {
       <option>°</option>
       <option>rad</option>
     </select>
-    <label v-if="diagram.view === 'phase'" class="switch"
-      ><ElSwitch
-        :model-value="diagram.wrapped ?? false"
-        size="small"
-        aria-label="Wrap the phase at ±180°"
-        @change="(to) => emit('change', 'phase wrapped', withAxis({ wrapped: to as boolean }))"
-      />
-      wrap at ±180°</label
+    <LabelledSwitch
+      v-if="diagram.view === 'phase'"
+      :on="diagram.wrapped ?? false"
+      name="Wrap the phase at ±180°"
+      @turn="(on) => emit('change', 'phase wrapped', withAxis({ wrapped: on }))"
+      >wrap at ±180°</LabelledSwitch
     >
-    <label v-if="hasLens" class="switch"
-      ><ElSwitch
-        :model-value="lensShown"
-        size="small"
-        aria-label="Lens on the passband"
-        @change="(to) => emit('change', 'lens', { ...diagram, lens: to as boolean })"
-      />
-      lens</label
+    <LabelledSwitch
+      v-if="hasLens"
+      :on="lensShown"
+      name="Lens on the passband"
+      @turn="(on) => emit('change', 'lens', { ...diagram, lens: on })"
+      >lens</LabelledSwitch
     >
     <span v-if="diagram.right" class="right">
       <span class="soft">right:</span>
@@ -204,23 +200,19 @@ function setEnds(ends: readonly [number, number] | null) {
       <summary aria-label="More of this diagram">more</summary>
       <div class="sheet">
         <template v-if="diagram.over === 'frequency'">
-          <label v-if="diagram.view === 'db' || diagram.view === 'phase'" class="switch"
-            ><ElSwitch
-              :model-value="diagram.asymptotes ?? false"
-              size="small"
-              aria-label="Asymptotes"
-              @change="(to) => toggle('asymptotes', to as boolean, 'asymptotes')"
-            />
-            asymptotes of the output</label
+          <LabelledSwitch
+            v-if="diagram.view === 'db' || diagram.view === 'phase'"
+            :on="diagram.asymptotes ?? false"
+            name="Asymptotes"
+            @turn="(on) => toggle('asymptotes', on, 'asymptotes')"
+            >asymptotes of the output</LabelledSwitch
           >
-          <label v-if="diagram.view === 'db'" class="switch"
-            ><ElSwitch
-              :model-value="diagram.mask ?? true"
-              size="small"
-              aria-label="What is promised"
-              @change="(to) => toggle('mask', to as boolean, 'mask')"
-            />
-            what is promised</label
+          <LabelledSwitch
+            v-if="diagram.view === 'db'"
+            :on="diagram.mask ?? true"
+            name="What is promised"
+            @turn="(on) => toggle('mask', on, 'mask')"
+            >what is promised</LabelledSwitch
           >
           <label v-if="diagram.view === 'db'"
             >ruler
@@ -235,15 +227,14 @@ function setEnds(ends: readonly [number, number] | null) {
             </select></label
           >
         </template>
-        <label v-if="!isPlane" class="switch"
-          ><ElSwitch
-            :model-value="diagram.points ?? false"
-            size="small"
-            aria-label="Computed points"
-            @change="(to) => toggle('points', to as boolean, 'computed points')"
-          />
-          computed points</label
+        <LabelledSwitch
+          v-if="!isPlane"
+          :on="diagram.points ?? false"
+          name="Computed points"
+          @turn="(on) => toggle('points', on, 'computed points')"
+          >computed points</LabelledSwitch
         >
+        <span class="soft">vertical axis, from – to</span>
         <RangeFields label="Vertical axis" unit="" :range="diagram.y ?? null" @range="setEnds" />
         <button v-if="!isLast" type="button" class="plain-button" @click="emit('remove')">Remove this diagram</button>
       </div>
@@ -282,13 +273,6 @@ select {
   flex-wrap: wrap;
   align-items: center;
   gap: 2px 10px;
-}
-
-.switch {
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
-  color: var(--ink-soft);
 }
 
 .soft {
