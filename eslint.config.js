@@ -21,6 +21,7 @@ const STATIONS = [
   'recognise',
   'verdict',
   'choose',
+  'fit',
   'format',
 ]
 

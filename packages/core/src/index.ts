@@ -212,6 +212,10 @@ export { referenceLevel, verify } from './verdict/verify.js'
 
 export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './choose/candidates.js'
 
+export { type Fit, fit, type FitOptions, type FitProgress, type Fitted, fitting } from './fit/fit.js'
+export type { ComplexSamples, CourseSamples, LevelSamples, Samples } from './fit/Samples.js'
+export { VariedCircuit } from './fit/varied.js'
+
 export { readTable } from './format/table.js'
 export { csvChunks, writeCsv } from './format/csv.js'
 export { type Asked, asked, askedSpec } from './format/design/asked.js'

@@ -17,11 +17,16 @@ export interface SweepRequest {
   readonly solves: readonly SweepSolve[]
   /** Whether the derivative by s of every probe is wanted, too. */
   readonly slope?: boolean
+  /** Solutions y of Aᵀ·y = e for a unit at a column, at some rows. */
+  readonly adjoints?: readonly { readonly column: number; readonly rows: readonly number[] }[]
   /** Lowest and highest angular frequency, rad/s. */
   readonly range: readonly [number, number]
 }
 
-/** Values over frequency, one pair of arrays a probe in the order of the solves; then one pair a slope where they were asked for. */
+/**
+ * Values over frequency, one pair of arrays a probe in the order of the solves; then one pair a slope where they were asked for; then one
+ * pair a row of each adjoint.
+ */
 export interface SweepValues {
   readonly re: readonly Float64Array[]
   readonly im: readonly Float64Array[]
@@ -99,6 +104,12 @@ export class CompiledSweep {
       }
     }
     outputs.push(...slopes)
+    for (const { column, rows } of request.adjoints ?? []) {
+      const right = empty()
+      right[column] = plain(1)
+      const y = factors.solveTransposed(right)
+      outputs.push(...rows.map((row) => y[row]))
+    }
     const code = assemble(
       graph,
       outputs.flatMap(({ re, im }) => [re, im]),

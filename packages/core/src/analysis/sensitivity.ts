@@ -77,6 +77,12 @@ export class RelativeSlopes {
 
   /** For each number; where the equations are singular, the limit. @param s rad/s */
   at(s: Complex): readonly Complex[] {
+    const [value, ...changes] = this.changes(s)
+    return changes.map((change) => divide(change, value))
+  }
+
+  /** H, then dH / d ln x for each number. @param s rad/s */
+  changes(s: Complex): readonly Complex[] {
     const { system, to } = this
     const { leaves, signals } = this.bound
     return valuesOrLimits(s, (s) => {
@@ -100,10 +106,13 @@ export class RelativeSlopes {
       })
       const changes = to.map((_, j) => {
         const duals = solved.map(({ value, slopes }, k) => finished(leaves[k], { value, slope: slopes[j] }))
-        const { value, slope } = signals[0].combine(dual, duals)
-        return divide(slope, value)
+        return signals[0].combine(dual, duals).slope
       })
-      return { values: changes, lost }
+      const whole = signals[0].combine(
+        dual,
+        solved.map(({ value }, k) => finished(leaves[k], { value, slope: complex(0) })),
+      )
+      return { values: [whole.value, ...changes], lost }
     })
   }
 }

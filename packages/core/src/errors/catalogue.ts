@@ -150,6 +150,20 @@ export const catalogue = {
       `The circuit cannot be solved ${f.at}: ${f.unknown} is not determined.`,
     fix: 'Give the net a path to ground, or break the loop of ideal sources.',
   },
+  FIT_UNDETERMINED: {
+    kind: 'analysis',
+    why: (f: { trades: readonly (readonly { name: string; percent: number }[])[] }) =>
+      f.trades
+        .map((trade) =>
+          trade.length === 1
+            ? `${trade[0].name} has no influence on what was measured.`
+            : `What was measured does not tell ${trade.map((t) => t.name).join(', ')} apart: ${trade
+                .map(({ name, percent }) => `${name} ${percent < 0 ? '−' : '+'}${Math.abs(percent)} %`)
+                .join(' with ')} changes nothing.`,
+        )
+        .join(' '),
+    fix: 'Leave out one value of each such group, or measure something else as well, such as an impedance.',
+  },
   TOO_LARGE: {
     kind: 'analysis',
     why: (f: { what: string; unknowns: number; most: number }) =>

@@ -229,3 +229,10 @@ export function solveLower(l: Float64Array, b: Float64Array): Float64Array {
   }
   return x
 }
+
+/** Σ aₖ·bₖ */
+export function dot(a: ArrayLike<number>, b: ArrayLike<number>): number {
+  let sum = 0
+  for (let k = 0; k < a.length; k++) sum += a[k] * b[k]
+  return sum
+}

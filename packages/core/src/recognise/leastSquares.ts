@@ -1,4 +1,4 @@
-import { solveLinear } from '../numeric/dense.js'
+import { dot, solveLinear } from '../numeric/dense.js'
 import type { Ends } from './candidates.js'
 
 /** Numbers, and how far off they are. */
@@ -16,12 +16,6 @@ const MOST_STEPS = 25
 
 /** Of the range of a number: the step of a difference. */
 const STEP = 1e-6
-
-const dot = (a: ArrayLike<number>, b: ArrayLike<number>): number => {
-  let sum = 0
-  for (let i = 0; i < a.length; i++) sum += a[i] * b[i]
-  return sum
-}
 
 /** A place to begin at; null where there is none. */
 export function placeAt(at: readonly number[], off: Off): Place | null {

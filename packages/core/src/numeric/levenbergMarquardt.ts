@@ -1,0 +1,190 @@
+import { dot } from './dense.js'
+
+/** What is off at some numbers. */
+export interface Off {
+  /** One entry a residual. */
+  readonly residuals: Float64Array
+  /** Derivatives of the residuals, one column a number. */
+  slopes(): readonly Float64Array[]
+}
+
+export interface LeastSquaresProblem {
+  /** null where there is no value. */
+  off(at: Float64Array): Off | null
+  readonly lower: Float64Array
+  readonly upper: Float64Array
+  /** A step in each number that is nothing, times 1e12. */
+  readonly sizes: Float64Array
+}
+
+export interface LeastSquaresResult {
+  readonly at: Float64Array
+  readonly residuals: Float64Array
+  readonly slopes: readonly Float64Array[]
+  /** Σ residuals² */
+  readonly sum: number
+  readonly iterations: number
+}
+
+const MOST_ITERATIONS = 200
+const FIRST_DAMPING = 1e-3
+const MOST_DAMPING = 1e20
+
+/** A step, in terms of `sizes`, that is rounding. */
+const SETTLED = 1e-12
+/** Sums that differ by less than this part differ by rounding. */
+const EVEN = 1e-13
+
+/**
+ * The least squares within bounds near a place: Levenberg's damped Gauss–Newton steps with Marquardt's scaling, damped by how well the
+ * last step kept what it promised; numbers that stand at a bound and would leave it are held there. Yields after every step.
+ *
+ * Source: J. J. Moré, "The Levenberg–Marquardt algorithm: implementation and theory", Lecture Notes in Mathematics 630, 1978, 105–116
+ * (scaling); H. B. Nielsen, IMM-REP-1999-05, 1999 (damping); both from memory.
+ *
+ * @returns null where there is no value at the start
+ */
+export function* leastSquares(
+  { off, lower, upper, sizes }: LeastSquaresProblem,
+  start: Float64Array,
+): Generator<{ readonly sum: number; readonly iterations: number }, LeastSquaresResult | null> {
+  const n = start.length
+  const held = (x: number, k: number) => Math.min(upper[k], Math.max(lower[k], x))
+  let at = start.map(held)
+  let here = off(at)
+  if (!here) return null
+  let slopes = here.slopes()
+  let sum = dot(here.residuals, here.residuals)
+  const scales = new Float64Array(n)
+  let [damping, growth] = [FIRST_DAMPING, 2]
+  let iterations = 0
+  let lastStep = Infinity
+  while (iterations < MOST_ITERATIONS && sum > 0) {
+    const gradient = slopes.map((c) => dot(c, here!.residuals))
+    const free = Array.from(at, (_, k) => k).filter(
+      (k) => dot(slopes[k], slopes[k]) > 0 && !(gradient[k] > 0 ? at[k] <= lower[k] : at[k] >= upper[k]),
+    )
+    if (free.length === 0) break
+    for (const k of free) scales[k] = Math.max(scales[k], Math.sqrt(dot(slopes[k], slopes[k])))
+    const upright = triangular(
+      free.map((k) => slopes[k]),
+      here.residuals,
+    )
+    let moved = false
+    let step = Infinity
+    while (!moved && damping < MOST_DAMPING) {
+      const change = damped(
+        upright,
+        free.map((k) => Math.sqrt(damping) * scales[k]),
+      )
+      const next = at.slice()
+      free.forEach((k, j) => (next[k] = held(at[k] - change[j], k)))
+      step = free.reduce((most, k) => Math.max(most, Math.abs(next[k] - at[k]) / sizes[k]), 0)
+      if (step === 0) break
+      const there = off(next)
+      const reached = there ? dot(there.residuals, there.residuals) : NaN
+      const gained = sum - reached
+      // Close to the least the sum no longer tells: there the steps must shrink.
+      const isEven = Math.abs(gained) <= EVEN * sum
+      if (there && (isEven ? step < lastStep / 2 : gained > 0)) {
+        const promised = sum - promisedSum(slopes, here.residuals, at, next)
+        const kept = isEven || !(promised > 0) ? 1 : gained / promised
+        damping *= Math.max(1 / 3, 1 - (2 * kept - 1) ** 3)
+        growth = 2
+        moved = true
+        lastStep = step
+        ;[at, here, sum] = [next, there, reached]
+        slopes = here.slopes()
+      } else if (isEven) {
+        break
+      } else {
+        damping *= growth
+        growth *= 2
+      }
+      if (step <= SETTLED) break
+    }
+    iterations++
+    yield { sum, iterations }
+    if (!moved || step <= SETTLED) break
+  }
+  return { at, residuals: here.residuals, slopes, sum, iterations }
+}
+
+/** Σ (r + J·step)² */
+function promisedSum(
+  slopes: readonly Float64Array[],
+  residuals: Float64Array,
+  from: Float64Array,
+  to: Float64Array,
+): number {
+  const linear = residuals.slice()
+  slopes.forEach((column, k) => {
+    const step = to[k] - from[k]
+    if (step !== 0) for (let i = 0; i < linear.length; i++) linear[i] += column[i] * step
+  })
+  return dot(linear, linear)
+}
+
+/** What is left of columns and a right-hand side by reflections: R, column by column, and Qᵀ·b, each of as many entries as columns. */
+export interface Triangular {
+  readonly r: readonly Float64Array[]
+  readonly right: Float64Array
+}
+
+/** Householder's reflections. @param columns at least as long as there are columns, or filled up with zeros */
+export function triangular(columns: readonly Float64Array[], right: Float64Array): Triangular {
+  const n = columns.length
+  const m = Math.max(n, right.length)
+  const all = [...columns, right].map((column) => {
+    const grown = new Float64Array(m)
+    grown.set(column)
+    return grown
+  })
+  for (let k = 0; k < n; k++) {
+    const v = all[k]
+    const size = Math.sqrt(product(v, v, k))
+    if (size === 0) continue
+    const turned = v[k] > 0 ? -size : size
+    v[k] -= turned
+    const square = product(v, v, k)
+    for (let j = k + 1; j <= n; j++) {
+      const other = all[j]
+      const factor = (2 * product(v, other, k)) / square
+      for (let i = k; i < m; i++) other[i] -= factor * v[i]
+    }
+    v[k] = turned
+    v.fill(0, k + 1)
+  }
+  return { r: all.slice(0, n).map((c) => c.slice(0, n)), right: all[n].slice(0, n) }
+}
+
+/** Σ a·b from an entry on. */
+function product(a: Float64Array, b: Float64Array, from: number): number {
+  let sum = 0
+  for (let i = from; i < a.length; i++) sum += a[i] * b[i]
+  return sum
+}
+
+/** The x that makes Σ (R·x − b)² + Σ (weight·x)² least. */
+function damped({ r, right }: Triangular, weights: readonly number[]): Float64Array {
+  const n = r.length
+  const columns = r.map((c, k) => {
+    const all = new Float64Array(2 * n)
+    all.set(c)
+    all[n + k] = weights[k]
+    return all
+  })
+  const b = new Float64Array(2 * n)
+  b.set(right)
+  return solveTriangular(triangular(columns, b))
+}
+
+/** x of R·x = b; a number that R does not tell is 0. */
+function solveTriangular({ r, right }: Triangular): Float64Array {
+  const x = right.slice()
+  for (let k = r.length - 1; k >= 0; k--) {
+    for (let j = k + 1; j < r.length; j++) x[k] -= r[j][k] * x[j]
+    x[k] = r[k][k] === 0 ? 0 : x[k] / r[k][k]
+  }
+  return x
+}
