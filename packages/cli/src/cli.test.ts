@@ -230,6 +230,66 @@ describe('devices, sensitivities and noise', () => {
     expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringContaining('Give two, as RS,RL')])
   })
 
+  describe('fit', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'voskel-fit-'))
+    const file = (name: string, text: string) => {
+      const path = join(folder, name)
+      writeFileSync(path, text)
+      return path
+    }
+    const circuit = (r: string) => `t\nV1 in 0 AC 1 PULSE(0 1)\nR1 in out ${r}\nC1 out 0 100n\n`
+    const fit = (data: string, ...words: string[]) =>
+      voskel(['fit', '-', '--data', data, '--vary', ...words], circuit('1k'))
+
+    test('finds the values that a curve was made with, whichever columns say it', () => {
+      const { stdout } = voskel(
+        ['ac', '-', '--from', '10', '--to', '100k', '--points-per-decade', '5'],
+        circuit('1.5k'),
+      )
+      const rows = stdout
+        .trimEnd()
+        .split('\n')
+        .map((l) => l.split(','))
+      for (const [name, columns] of [
+        ['all.csv', [0, 1, 2, 3, 4, 5]],
+        ['level.csv', [0, 3]],
+        ['phase.csv', [0, 4]],
+        ['both.csv', [4, 0, 3]],
+      ] as const) {
+        const data = file(name, rows.map((r) => columns.map((c) => r[c]).join(',')).join('\n'))
+        const found = fit(data, 'r1').json()
+        expect(Object.keys(found)).toEqual(['values', 'confidence95', 'rms', 'samples', 'iterations', 'correlation'])
+        expect(found.values.R1 / 1500).toBeCloseTo(1, 9)
+        expect(found.confidence95.R1[0]).toBeLessThanOrEqual(found.values.R1)
+        expect(found.rms).toBeLessThan(1e-6)
+        expect(found.samples).toBe(21)
+      }
+    })
+
+    test('takes the column of a net over time, and says which rows lie before the begin', () => {
+      const { stdout } = voskel(['tran', '-', '--stop', '1m', '--points', '101', '--output', 'in,out'], circuit('1.5k'))
+      const data = file('course.csv', stdout.replace('\n', '\n-1e-5,0,0\n'))
+      const run = fit(data, 'C1', '--bounds', 'C1=10n:1u')
+      expect(run.json().values.C1 / 150e-9).toBeCloseTo(1, 6)
+      expect(run.stderr).toContain('1 rows lie before 0 s')
+      expect(fit(data, 'C1', '--output', 'nowhere').stderr).toContain('there are in, out')
+    })
+
+    test('says what is wrong, with its line, and ends with 2, or with 3 where values are not determined', () => {
+      const word = fit(file('word.csv', 'frequency,magnitude_db\n1,0\n2,over\n3,0\n4,0\n5,0\n'), 'R1')
+      expect([word.status, word.stderr]).toEqual([2, expect.stringMatching(/word\.csv:3:1: .*"over"/)])
+      const good = file('good.csv', 'frequency,magnitude_db\n100,-0.1\n1k,-3\n2k,-6\n10k,-20\n')
+      expect(fit(good, 'R1', '--bounds', 'R1=1k').status).toBe(2)
+      expect(fit(good, 'R9').stderr).toContain('no part or parameter "R9"')
+      const both = fit(good, 'R1,C1')
+      expect([both.status, both.stderr]).toEqual([3, expect.stringContaining('does not tell R1, C1 apart')])
+      expect(voskel(['fit', '-', '--data', '-', '--vary', 'R1'], circuit('1k')).status).toBe(2)
+      expect(fit(join(folder, 'none.csv'), 'R1').status).toBe(2)
+      const held = fit(good, 'R1', '--bounds', 'R1=10:100')
+      expect(held.stderr).toContain('R1 stands at its bound')
+    })
+  })
+
   test('what does not converge or cannot be solved ends with status 3 and names the place', () => {
     const loop = voskel(['op', '-'], 'x\nV1 a 0 1\nV2 a 0 2\nR1 a 0 1\n')
     expect(loop.status).toBe(3)

@@ -14,6 +14,7 @@ import {
   type AnalysisCard,
   askedSpec,
   type Circuit,
+  decodeText,
   type Design,
   designedCircuit,
   type FilterSpec,
@@ -48,11 +49,10 @@ export class InputError extends Error {
   }
 }
 
-/** Reads a file, or standard input for `-`. A text that starts with `{` is JSON. */
-export function readSource(file: string): Source {
-  let text: string
+/** A file's bytes, or those of standard input for `-`. */
+function bytesOf(file: string): Buffer {
   try {
-    text = readFileSync(file === '-' ? 0 : file, 'utf8')
+    return readFileSync(file === '-' ? 0 : file)
   } catch (error) {
     const reason =
       (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message
@@ -62,6 +62,11 @@ export function readSource(file: string): Source {
     })
     throw new InputError(cause, null)
   }
+}
+
+/** Reads a file, or standard input for `-`. A text that starts with `{` is JSON. */
+export function readSource(file: string): Source {
+  const text = bytesOf(file).toString('utf8')
   const bare = { name: file, text: text.replace(/^\ufeff/, ''), json: null }
   if (bare.text.trim() === '') {
     throw new InputError(
@@ -74,6 +79,13 @@ export function readSource(file: string): Source {
   }
   return bare.text.trimStart().startsWith('{') ? { ...bare, json: within(bare, () => parseJson(bare.text)) } : bare
 }
+
+/** Reads a table that others wrote, in whatever encoding. */
+export const readTableSource = (file: string): Source => ({
+  name: file,
+  text: decodeText(bytesOf(file)).text,
+  json: null,
+})
 
 /** Runs a step whose errors are about this source. */
 export function within<T>(source: Source, step: () => T): T {

@@ -217,6 +217,23 @@ export type { ComplexSamples, CourseSamples, LevelSamples, Samples } from './fit
 export { VariedCircuit } from './fit/varied.js'
 
 export { readTable } from './format/table.js'
+export { decodeText, type DecodedText } from './format/measured/decodeText.js'
+export { type DecimalMark, DELIMITERS, type Delimiter, layoutOf, type TableLayout } from './format/measured/layout.js'
+export {
+  COLUMN_MEANINGS,
+  type ColumnChoice,
+  type ColumnMeaning,
+  columnMeaning,
+  guessColumns,
+  type MeaningId,
+} from './format/measured/columns.js'
+export {
+  type MeasuredCurve,
+  type MeasuredProgress,
+  type MeasuredTable,
+  readingMeasured,
+  readMeasured,
+} from './format/measured/readMeasured.js'
 export { csvChunks, writeCsv } from './format/csv.js'
 export { type Asked, asked, askedSpec } from './format/design/asked.js'
 export {

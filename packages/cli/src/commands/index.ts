@@ -4,6 +4,7 @@ import type { Register } from './Command.js'
 import { registerConvert } from './convert.js'
 import { registerDesign } from './design.js'
 import { registerDraw } from './draw.js'
+import { registerFit } from './fit.js'
 import { registerMeasure } from './measure.js'
 import { registerNoise } from './noise.js'
 import { registerOp } from './op.js'
@@ -29,5 +30,6 @@ export const commands: readonly Register[] = [
   registerNoise,
   registerMeasure,
   registerRecognise,
+  registerFit,
   registerVerify,
 ]

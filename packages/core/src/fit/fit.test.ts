@@ -92,7 +92,9 @@ describe('values, intervals and correlation agree with a reference library', () 
       // The reference's own slopes are differences, too.
       expect(Math.abs(half / reference.half[k] - 1)).toBeLessThan(10 * tolerance)
       expect((confidence95![0] + confidence95![1]) / 2 / value - 1).toBeCloseTo(0, 12)
-      reference.correlation[k].forEach((c, j) => expect(found.correlation[k][j]).toBeCloseTo(c, tolerance < 1e-5 ? 6 : 3))
+      reference.correlation[k].forEach((c, j) =>
+        expect(found.correlation[k][j]).toBeCloseTo(c, tolerance < 1e-5 ? 6 : 3),
+      )
     })
     expect(found.rms / reference.rms - 1).toBeCloseTo(0, tolerance < 1e-5 ? 9 : 5)
     expect(found.samples).toBe(samples.x.length)
@@ -121,11 +123,18 @@ describe('a circuit finds its own values again', () => {
         return line.startsWith(`${own} `) || line.startsWith(`.param ${own}=`)
       })
       if (!name) return line
-      return line.startsWith('.param') ? line.replace(/=.*/, `=${values[name]}`) : line.replace(/\S+$/, String(values[name]))
+      return line.startsWith('.param')
+        ? line.replace(/=.*/, `=${values[name]}`)
+        : line.replace(/\S+$/, String(values[name]))
     })
   test.each(cases)('%s', (_, lines, output, vary, truth) => {
     const samples = samplesOf(changed(lines, truth), x, output) as Samples & { re: Float64Array; im: Float64Array }
-    for (const given of [samples, ...(output === 'out' && !vary.some((v) => read(...lines).parts.some((p) => p.id === v && p.values.coupling === 0)) ? [levels(samples)] : [])]) {
+    for (const given of [
+      samples,
+      ...(output === 'out' && !vary.some((v) => read(...lines).parts.some((p) => p.id === v && p.values.coupling === 0))
+        ? [levels(samples)]
+        : []),
+    ]) {
       const found = fit(read(...lines), given, { vary, output })
       for (const { name, value } of found.values) expect(value / truth[name] - 1).toBeCloseTo(0, 9)
       expect(found.rms).toBeLessThan(1e-6)
@@ -188,7 +197,9 @@ describe('what cannot be found is said', () => {
 
   test('values of which only the product counts', () => {
     const message = codeOf(() => fit(read(...lines), samplesOf(lines, x), { vary: ['R1', 'C1'], output: 'out' }))
-    expect(message).toMatch(/^FIT_UNDETERMINED: What was measured does not tell R1, C1 apart: R1 [+−]1 % with C1 [+−]1 % changes nothing/)
+    expect(message).toMatch(
+      /^FIT_UNDETERMINED: What was measured does not tell R1, C1 apart: R1 [+−]1 % with C1 [+−]1 % changes nothing/,
+    )
   })
 
   test('a value without influence', () => {
@@ -199,7 +210,9 @@ describe('what cannot be found is said', () => {
 
   test('more values than were measured', () => {
     const one: Samples = { over: 'frequency', x: Float64Array.of(1e4), db: Float64Array.of(-3) }
-    expect(codeOf(() => fit(read(...lines), one, { vary: ['R1', 'C1'], output: 'out' }))).toContain('1 number was measured')
+    expect(codeOf(() => fit(read(...lines), one, { vary: ['R1', 'C1'], output: 'out' }))).toContain(
+      '1 number was measured',
+    )
   })
 
   test('as many values as numbers have no interval', () => {

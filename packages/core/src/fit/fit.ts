@@ -173,7 +173,8 @@ function scaleOf({ name, value }: Varied, bounds: Bounds): Scale {
       inner: (v) => Math.min(most, Math.max(least, v)),
       outer: (u) => u,
       slope: () => 1,
-      elsewhere: (own, share) => (Number.isFinite(most - least) ? least + share * width : own + (2 * share - 1) * width),
+      elsewhere: (own, share) =>
+        Number.isFinite(most - least) ? least + share * width : own + (2 * share - 1) * width,
     }
   }
   const sign = Math.sign(value)
@@ -209,7 +210,11 @@ function problemOf(model: Model, samples: Samples, scales: readonly Scale[], sof
     off(at: Float64Array) {
       let found
       try {
-        found = residualsAt(model, samples, Float64Array.from(scales, (s, k) => s.outer(at[k])))
+        found = residualsAt(
+          model,
+          samples,
+          Float64Array.from(scales, (s, k) => s.outer(at[k])),
+        )
       } catch (error) {
         // A step too far may leave a circuit without solution: the next one is shorter.
         if (error instanceof VoskelError && error.kind === 'analysis') return null
@@ -229,7 +234,11 @@ function problemOf(model: Model, samples: Samples, scales: readonly Scale[], sof
 
 /** Why nothing can be compared at the circuit's own values: as the analysis says it, or that there is no level. */
 function unusable(model: Model, samples: Samples, scales: readonly Scale[], own: Float64Array): VoskelError {
-  const found = residualsAt(model, samples, Float64Array.from(scales, (s, k) => s.outer(own[k])))
+  const found = residualsAt(
+    model,
+    samples,
+    Float64Array.from(scales, (s, k) => s.outer(own[k])),
+  )
   return found === null
     ? refused(
         'At some sample the circuit has no level to compare with: what it gives there is zero.',

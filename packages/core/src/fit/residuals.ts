@@ -67,8 +67,7 @@ export function residualsAt(model: Model, samples: Samples, values: Float64Array
           // H′/H: its real part in nepers, its imaginary part in radians.
           const size = re[k] * re[k] + im[k] * im[k]
           if (db) column[k] = (decibels * (slope.re[k] * re[k] + slope.im[k] * im[k])) / size / DB_WEIGHT
-          if (phase)
-            column[begin + k] = (DEGREES * (slope.im[k] * re[k] - slope.re[k] * im[k])) / size / DEGREES_WEIGHT
+          if (phase) column[begin + k] = (DEGREES * (slope.im[k] * re[k] - slope.re[k] * im[k])) / size / DEGREES_WEIGHT
         }
         return column
       }),

@@ -49,9 +49,7 @@ export function statisticsOf(slopes: readonly Float64Array[], sum: number, scale
     if (value > UNTOLD * values[0]) return []
     const shares = Array.from(vectors[k], (v, j) => v / sizes[j])
     const top = shares.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a))
-    return [
-      shares.flatMap((s, index) => (Math.abs(s / top) >= WORTH_SAYING ? [{ index, share: s / top }] : [])),
-    ]
+    return [shares.flatMap((s, index) => (Math.abs(s / top) >= WORTH_SAYING ? [{ index, share: s / top }] : []))]
   })
   if (trades.length > 0) return { half: slopes.map(() => null), correlation: [], trades }
   // (JᵀJ)⁻¹ = V·Σ⁻²·Vᵀ

@@ -88,7 +88,10 @@ export class VariedCircuit {
       const { kind, name: part } = elements[owner]
       const field = kind.values.find((f) => f.id.toUpperCase() === upper.slice(dot + 1))
       if (!field)
-        throw refused(`${part} has no value "${name.slice(dot + 1)}".`, `It has: ${kind.values.map((f) => f.id).join(', ')}.`)
+        throw refused(
+          `${part} has no value "${name.slice(dot + 1)}".`,
+          `It has: ${kind.values.map((f) => f.id).join(', ')}.`,
+        )
       return this.ofElement(owner, field.id, `${part}.${field.id}`)
     }
     return this.ofParameter(name)
@@ -130,7 +133,9 @@ function partAt(circuit: Circuit, name: string): Part | undefined {
     const rest = steps.slice(k).join('.').toUpperCase()
     const last = parts.find((p) => p.id.toUpperCase() === rest)
     if (last) return last
-    const use = parts.find((p) => p.id.toUpperCase() === step.toUpperCase() && partKind(p.kind, p.id).id === 'subcircuit')
+    const use = parts.find(
+      (p) => p.id.toUpperCase() === step.toUpperCase() && partKind(p.kind, p.id).id === 'subcircuit',
+    )
     const definition = use?.definition === undefined ? undefined : circuit.subcircuits?.[use.definition]
     if (!definition) return undefined
     parts = definition.parts

@@ -6,7 +6,9 @@ import { singularValues } from './singularValues.js'
 import { studentT95 } from './studentT.js'
 
 const random = (seed: number, rows: number, cols: number) =>
-  Array.from({ length: cols }, (_, j) => Float64Array.from({ length: rows }, (_, i) => uniform(seed, i * cols + j) - 0.5))
+  Array.from({ length: cols }, (_, j) =>
+    Float64Array.from({ length: rows }, (_, i) => uniform(seed, i * cols + j) - 0.5),
+  )
 
 describe('Student’s t', () => {
   // M. Abramowitz, I. A. Stegun, Handbook of Mathematical Functions, Table 26.10, column 1 − α/2 = 0.975 (three decimals).
@@ -55,7 +57,12 @@ describe('reflections', () => {
 
 describe('singular values', () => {
   test('of columns at right angles are their lengths; their squares add up to those of all entries', () => {
-    expect(singularValues([[3, 0, 0], [0, -5, 0]]).values).toEqual([5, 3])
+    expect(
+      singularValues([
+        [3, 0, 0],
+        [0, -5, 0],
+      ]).values,
+    ).toEqual([5, 3])
     const a = random(3, 12, 5)
     const { values, vectors } = singularValues(a)
     const all = a.reduce((sum, c) => sum + dot(c, c), 0)
@@ -69,7 +76,10 @@ describe('singular values', () => {
 
   test('small ones keep their digits', () => {
     // Columns (1, 0) and (1, 1e-9): σ² are the roots of x² − (2 + 1e-18)·x + 1e-18.
-    const { values } = singularValues([[1, 0], [1, 1e-9]])
+    const { values } = singularValues([
+      [1, 0],
+      [1, 1e-9],
+    ])
     expect(values[1] / (1e-9 / Math.SQRT2) - 1).toBeLessThan(1e-12)
   })
 })
