@@ -1,9 +1,13 @@
 import { describe, expect, test } from 'vitest'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { writeTouchstone } from '../format/touchstone/writeTouchstone.js'
-import { abs, add, type Complex, complex, conjugate, multiply } from '../numeric/complex.js'
+import { abs, add, type Complex, complex, conjugate, divide, multiply, scale, subtract } from '../numeric/complex.js'
 import { formulate } from './mna.js'
+import { polesAndZeros } from './poles.js'
 import { scattering } from './scattering.js'
+import { sensitivity } from './sensitivity.js'
+import { AcAnalysis } from './signalAnalysis.js'
+import { bindSignals } from './signals.js'
 import { logarithmicGrid } from './sweeps.js'
 
 const read = (...lines: string[]) => formulate(readNetlist(['t', ...lines, ''].join('\n')).circuit)
@@ -106,5 +110,77 @@ describe('as a Touchstone text', () => {
     const [, s11, , s21] = lines[8]!.split(' ').map(Number)
     expect(s11).toBeCloseTo(125 / 225, 12)
     expect(s21).toBeCloseTo((2 * Math.sqrt(50 * 75)) / 225, 12)
+  })
+})
+
+describe('as signals', () => {
+  const f = logarithmicGrid(1e5, 1e7, 4)
+  const at = (mna: ReturnType<typeof read>, signal: string) => new AcAnalysis(mna, { output: signal }).sweep(f)
+
+  test('a source that drives with its minus gives the same two-port', () => {
+    const rest = ['C1 a 0 1n', 'L2 a b 4u', 'R3 b 0 90', 'C4 b out 2n', 'RL out 0 75']
+    const [plain, turned] = [read('V1 in 0 AC 1', 'RS in a 50', ...rest), read('V1 0 in AC 1', 'RS in a 50', ...rest)]
+    for (const op of ['s11', 's21', 's12', 's22']) {
+      const [one, other] = [at(plain, `${op}(RS,RL)`), at(turned, `${op}(RS,RL)`)]
+      one.re.forEach((re, k) => close(complex(re, one.im[k]), complex(other.re[k], other.im[k])))
+    }
+  })
+
+  test('of one port alone: the reflection is (Z − R)/(Z + R) of the impedance behind the resistor', () => {
+    const mna = read('V1 in 0 AC 1', 'RS in a 50', 'L1 a b 2u', 'C1 b 0 1n', 'R1 b 0 30')
+    const [s11, z] = [at(mna, 's11(RS)'), at(mna, 'z(V1)-50ohm')]
+    s11.re.forEach((re, k) => {
+      const impedance = complex(z.re[k], z.im[k])
+      close(complex(re, s11.im[k]), divide(subtract(impedance, complex(50)), add(impedance, complex(50))))
+    })
+  })
+
+  test('the direct sum of squares of a lossless two-port is 1 as one signal; its poles are those of the output', () => {
+    const mna = read('V1 in 0 AC 1', 'RS in a 50', 'C1 a 0 1n', 'L2 a out 4u', 'C3 out 0 1.2n', 'RL out 0 75')
+    const whole = at(mna, 'abs(s11(RS,RL))^2+abs(s21(RS,RL))^2')
+    whole.re.forEach((v) => expect(v).toBeCloseTo(1, 12))
+    const [s21, out] = [polesAndZeros(mna, { output: 's21(RS,RL)' }), polesAndZeros(mna)]
+    expect(s21.transfer.poles).toEqual(out.transfer.poles)
+    expect(s21.transfer.gain / out.transfer.gain).toBeCloseTo(2 * Math.sqrt(50 / 75), 9)
+  })
+
+  // Both resistors are part of what the waves are referred to: slopes against circuits with other values.
+  test.each(['s11(RS,RL)', 's21(RS,RL)', 's12(RS,RL)', 's22(RS,RL)', 'db(s21(RS,RL))'])('slopes of %s', (output) => {
+    const lines = (values: Record<string, number>) => [
+      'V1 in 0 AC 1',
+      `RS in a ${values.RS}`,
+      `C1 a 0 ${values.C1}`,
+      'L2 a b 4u',
+      'R3 b out 20',
+      `RL out 0 ${values.RL}`,
+    ]
+    const own = { RS: 50, C1: 1e-9, RL: 75 }
+    const frequency = 3e6
+    const { components } = sensitivity(read(...lines(own)), [frequency], { output })
+    for (const name of ['RS', 'C1', 'RL'] as const) {
+      const of = (factor: number) => {
+        const mna = read(...lines({ ...own, [name]: own[name] * factor }))
+        return new AcAnalysis(mna, { output }).point(2 * Math.PI * frequency).value
+      }
+      const h = 1e-4
+      const [up, down, here] = [of(1 + h), of(1 - h), of(1)]
+      const slope = divide(scale(subtract(up, down), 1 / (2 * h)), here)
+      // The difference misses h² of the slope.
+      expect(components[name].magnitude[0]).toBeCloseTo(slope.re, 6)
+      expect(components[name].phase[0]).toBeCloseTo(slope.im, 6)
+    }
+  })
+
+  test('have no course in time, and name two resistors', () => {
+    const mna = read('V1 in 0 AC 1', 'RS in a 50', 'RL a 0 50')
+    expect(() => bindSignals(mna, ['s21(RS,RL)'], null)).toThrow('no course in time')
+    expect(() => at(mna, 's21(RS)')).toThrow('takes two names')
+    const real = formulate({
+      ...mna.circuit,
+      elements: mna.circuit.elements.map((e) =>
+        e.name === 'RS' ? { ...e, values: { ...e.values, parallelCapacitance: 1e-12 } } : e,
+      ),
+    })
+    expect(() => at(real, 's21(RS,RL)')).toThrow('of its own')
   })
 })

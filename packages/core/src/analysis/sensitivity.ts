@@ -7,7 +7,7 @@ import { ComplexSystem, termsAt } from './complexSystem.js'
 import { bilinear, type Changed, influence, type Influence } from './influence.js'
 import type { Mna } from './mna.js'
 import { dual, finished } from './signalAnalysis.js'
-import { type BoundSignals, bindSignals, refuseSloped, type SignalLike } from './signals.js'
+import { type BoundSignals, bindSignals, type Leaf, refuseSloped, type SignalLike } from './signals.js'
 import { netlistName } from './elements.js'
 
 /** Relative sensitivities of a transfer to each part's value, by frequency. */
@@ -60,7 +60,7 @@ export class RelativeSlopes {
    * @throws VoskelError `ARGUMENT`, `SINGULAR`
    */
   constructor(
-    mna: Mna,
+    private readonly mna: Mna,
     options: { input?: string; output?: SignalLike },
     private readonly to: readonly Sensitive[],
     omegas: readonly number[],
@@ -83,12 +83,13 @@ export class RelativeSlopes {
 
   /** H, then dH / d ln x for each number. @param s rad/s */
   changes(s: Complex): readonly Complex[] {
-    const { system, to } = this
+    const { system, to, mna } = this
     const { leaves, signals } = this.bound
     return valuesOrLimits(s, (s) => {
       system.factor(s)
       let lost = false
-      const solved = leaves.map(({ drive, probe, owners }, k) => {
+      const solved = leaves.map((leaf, k) => {
+        const { drive, probe, owners } = leaf
         const terms = termsAt(probe, s)
         system.solve(drive)
         system.verify(drive)
@@ -100,7 +101,8 @@ export class RelativeSlopes {
           const own = owners.map(([owner, factor]) =>
             scale(system.combine(termsAt(influence.currents.get(owner) ?? [], s)), factor),
           )
-          return own.reduce(add, scale(bilinear(influence, s, system), -1))
+          const followed = scale(value, referenceSlope(mna, leaf, influence))
+          return own.reduce(add, add(followed, scale(bilinear(influence, s, system), -1)))
         })
         return { value, slopes }
       })
@@ -115,6 +117,15 @@ export class RelativeSlopes {
       return { values: [whole.value, ...changes], lost }
     })
   }
+}
+
+/** Relative change of a leaf's own factors, where they hold powers of ports' resistances, for a relative change of a number. */
+export function referenceSlope(mna: Mna, { references = [] }: Leaf, { currents }: Influence): number {
+  return references.reduce((sum, [resistor, power]) => {
+    const conductance = mna.currents.get(resistor)![0][1]
+    const changed = currents.get(resistor)?.[0]?.[1] ?? 0
+    return sum - (power * changed) / conductance
+  }, 0)
 }
 
 /** A number of the circuit that sensitivities are asked to. */

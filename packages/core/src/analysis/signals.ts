@@ -14,6 +14,7 @@ import type { SignalFunction } from '../quantity/signalFunctions.js'
 import { FUNCTION_MEANINGS } from './signalFunctions.js'
 import { type Drive, driveOf, element, inputSource, maybeElement, netColumn } from './elements.js'
 import type { Mna, Probe } from './mna.js'
+import { loadPort, refuseOnePort, sourcePort } from './ports.js'
 
 /** A combination of unknowns, in answer to a drive. */
 export interface Leaf {
@@ -26,6 +27,8 @@ export interface Leaf {
   readonly owners: readonly (readonly [element: number, factor: number])[]
   /** Index of the nonlinear device whose current this is, besides the probe. */
   readonly device?: number
+  /** Resistors of ports: the probe's factors hold a power of their resistance, and follow it. */
+  readonly references?: readonly (readonly [resistor: number, power: number])[]
 }
 
 /** How a signal is made of leaves: by their indices. */
@@ -340,7 +343,8 @@ class Binding {
 
   private leaf({ op, of }: LeafSignal): Open {
     const [first, second] = of
-    const dimension = dimensionOf({ v: 'V', i: 'A', z: 'Ω', p: 'W' }[op])
+    if (op.startsWith('s')) return { tree: this.scattered(op, first, second), dimension: PLAIN }
+    const dimension = dimensionOf({ v: 'V', i: 'A', z: 'Ω', p: 'W' }[op as 'v' | 'i' | 'z' | 'p'])
     if (op === 'v') return { tree: open(this.voltage(first, second)), dimension }
     if (op === 'i') return { tree: open(this.current(first)), dimension }
     if (op === 'z') return { tree: this.seenBy(first, second) ?? open(this.impedance(first, second)), dimension }
@@ -440,6 +444,46 @@ class Binding {
     return { op: '*', args: [{ op: 'number', value: MEAN_POWER[acAs] }, power] }
   }
 
+  /**
+   * Scattering parameters of what lies between the source's resistor and the load's. The source drives: S11 = 1 − 2·v(RS)/V,
+   * S21 = 2·√(RS/RL)·v(RL)/V; 1 A into the load's nets, every other source at zero: S22 = 2·v(RL)/RL − 1, S12 = 2·v(RS)/√(RS·RL).
+   *
+   * Source: G. L. Matthaei, L. Young, E. M. T. Jones, *Microwave Filters …*, McGraw-Hill 1964, § 2.12 (definition of the waves;
+   * from memory).
+   */
+  private scattered(op: LeafSignal['op'], first: string, second: string | undefined): OpenTree {
+    const { mna } = this
+    if (this.input === null)
+      throw new VoskelError('ARGUMENT', {
+        problem: `"${op}" is a scattering parameter, which has no course in time.`,
+        fix: 'Ask for a net or a current, for example out or i(R1).',
+      })
+    const source = sourcePort(mna, first, this.input)
+    const { resistor: rs, reference: r1, drop, sign } = source
+    if (op === 's11') {
+      if (second !== undefined) refuseOnePort(source, loadPort(mna, second))
+      // Of a source that drives with its minus the drop is counted against its own voltage.
+      const wave = scaled({ drive: this.drive(), probe: drop, inverse: false, owners: [] }, 2 * sign)
+      return { op: '-', args: [{ op: 'number', value: 1 }, open(wave)] }
+    }
+    const load = loadPort(mna, second!)
+    refuseOnePort(source, load)
+    const { resistor: rl, reference: r2, voltage, drive } = load
+    const wave = (driven: Drive, probe: Probe, factor: number, powers: readonly [number, number]): Leaf => {
+      const references = (
+        [
+          [rs, powers[0]],
+          [rl, powers[1]],
+        ] as const
+      ).filter(([, power]) => power !== 0)
+      return { ...scaled({ drive: driven, probe, inverse: false, owners: [] }, factor), references }
+    }
+    if (op === 's21') return open(wave(this.drive(), voltage, 2 * sign * Math.sqrt(r1 / r2), [0.5, -0.5]))
+    // What the load sends is counted against the drop, which points into the network.
+    if (op === 's12') return open(wave(drive, drop, -2 / Math.sqrt(r1 * r2), [-0.5, -0.5]))
+    return { op: '-', args: [open(wave(drive, voltage, 2 / r2, [0, -1])), { op: 'number', value: 1 }] }
+  }
+
   private placed(tree: OpenTree): Tree {
     if (tree.op === 'number') return tree
     if (tree.op === 'open') return { op: 'leaf', leaf: this.place(tree.leaf) }
@@ -516,7 +560,8 @@ function raised(base: Open, exponent: Open, signal: Signal): Open {
 function joined(op: '+' | '-' | '*' | '/', a: OpenTree, b: OpenTree): OpenTree {
   if (a.op === 'number' && b.op === 'number') return { op: 'number', value: real[METHODS[op]](a.value, b.value) }
   if (op === '+' || op === '-') {
-    if (isSummed(a) && isSummed(b) && sameDrive(a.leaf.drive, b.leaf.drive))
+    const isFree = (tree: OpenTree & { op: 'open' }) => tree.leaf.references === undefined
+    if (isSummed(a) && isSummed(b) && isFree(a) && isFree(b) && sameDrive(a.leaf.drive, b.leaf.drive))
       return open(sum(a.leaf, scaled(b.leaf, op === '+' ? 1 : -1)))
   } else if (b.op === 'number' && isSummed(a)) return open(scaled(a.leaf, op === '*' ? b.value : 1 / b.value))
   else if (op === '*' && a.op === 'number' && isSummed(b)) return open(scaled(b.leaf, a.value))
@@ -571,4 +616,5 @@ const sameLeaf = (a: Leaf, b: Leaf): boolean =>
   a.device === b.device &&
   a.probe.length === b.probe.length &&
   a.probe.every((term, k) => term.every((v, j) => v === b.probe[k][j])) &&
-  sameDrive(a.drive, b.drive)
+  sameDrive(a.drive, b.drive) &&
+  JSON.stringify(a.references) === JSON.stringify(b.references)

@@ -3,7 +3,7 @@ import { inputSource } from '../analysis/elements.js'
 import { influence, type Influence } from '../analysis/influence.js'
 import { interpolate } from '../analysis/interpolate.js'
 import { formulate, type Mna, type Probe } from '../analysis/mna.js'
-import { RelativeSlopes } from '../analysis/sensitivity.js'
+import { referenceSlope, RelativeSlopes } from '../analysis/sensitivity.js'
 import { AcAnalysis, dual, finished } from '../analysis/signalAnalysis.js'
 import { type BoundSignals, bindSignals, type Leaf } from '../analysis/signals.js'
 import { smallSignal } from '../analysis/smallSignal.js'
@@ -103,7 +103,7 @@ class AdjointModel implements Model {
     }
     const omega = this.frequency.map((f) => 2 * Math.PI * f)
     const run = this.code.sweep.run(omega, mna.g, mna.c)
-    const found = assembled(bound, influences, plan, run, omega)
+    const found = assembled(mna, bound, influences, plan, run, omega)
     const slow = this.slow(mna, influences)
     const every = Math.max(1, Math.floor(omega.length / CHECKED_POINTS))
     for (let k = 0; k < omega.length; k += every) {
@@ -174,13 +174,14 @@ const samePlan = (a: Plan, b: Plan): boolean => JSON.stringify(a) === JSON.strin
 
 /** The signal, then what a relative change of each number does to it, from the solved unknowns. */
 function assembled(
+  mna: Mna,
   bound: BoundSignals,
   influences: readonly Influence[],
   plan: Plan,
   run: SweepValues,
   omega: Float64Array,
 ): Columns[] {
-  const solved = bound.leaves.map((leaf, k) => ofLeaf(leaf, influences, solutionsOf(plan, k, run), omega))
+  const solved = bound.leaves.map((leaf, k) => ofLeaf(mna, leaf, influences, solutionsOf(plan, k, run), omega))
   const [signal] = bound.signals
   if (signal.leaf !== null && !bound.leaves[0].inverse) return solved[0]
   const found = columnsOf(influences.length + 1, omega.length)
@@ -227,15 +228,23 @@ function solutionsOf({ columns, adjoints }: Plan, leaf: number, { re, im }: Swee
 
 /** A leaf's value, then −yᵀ·A′·x and what its own terms follow, for each influence. */
 function ofLeaf(
-  { probe, owners }: Leaf,
+  mna: Mna,
+  leaf: Leaf,
   influences: readonly Influence[],
   { x, y }: Solutions,
   omega: Float64Array,
 ): Columns[] {
+  const { probe, owners } = leaf
   const found = columnsOf(influences.length + 1, omega.length)
   addTerms(found[0], probe, x, omega)
-  influences.forEach(({ entries, currents }, j) => {
+  influences.forEach((influence, j) => {
+    const { entries, currents } = influence
     const slope = found[j + 1]
+    const follows = referenceSlope(mna, leaf, influence)
+    if (follows !== 0) {
+      slope.re.set(found[0].re.map((v) => follows * v))
+      slope.im.set(found[0].im.map((v) => follows * v))
+    }
     for (const [row, column, g, c] of entries)
       for (const [of, pg, pc] of probe) subtractProduct(slope, x(column), y(of, row), { g, c }, { g: pg, c: pc }, omega)
     for (const [owner, factor] of owners) {

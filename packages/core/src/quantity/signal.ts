@@ -27,9 +27,12 @@ interface CallSignal {
   readonly args: readonly [Signal]
 }
 
-/** What is asked of the circuit itself: `v` of one net or between two, `i` and `p` of a part, `z` of a source or of nets. */
+/**
+ * What is asked of the circuit itself: `v` of one net or between two, `i` and `p` of a part, `z` of a source or of nets, `s11` … `s22` of
+ * what lies between the source's resistor and the load's.
+ */
 export interface LeafSignal {
-  readonly op: 'v' | 'i' | 'z' | 'p'
+  readonly op: 'v' | 'i' | 'z' | 'p' | 's11' | 's21' | 's12' | 's22'
   readonly of: readonly string[]
 }
 
@@ -44,6 +47,10 @@ const NAMES: Readonly<Record<LeafSignal['op'], readonly [least: number, most: nu
   i: [1, 1],
   z: [1, 2],
   p: [1, 1],
+  s11: [1, 2],
+  s21: [2, 2],
+  s12: [2, 2],
+  s22: [2, 2],
 }
 
 export const isLeaf = (signal: Signal): signal is LeafSignal => 'of' in signal
@@ -184,14 +191,16 @@ class Parser {
     const isLeafName = Object.hasOwn(NAMES, name)
     this.at += word.length
     if (!this.take('(')) {
-      if (isLeafName || isSignalFunction(name)) throw this.refuse(`"${word}" lacks its brackets`)
+      if ((isLeafName && name.length === 1) || isSignalFunction(name)) throw this.refuse(`"${word}" lacks its brackets`)
       return { op: 'name', name: word }
     }
     if (isLeafName) return this.leaf(name as LeafSignal['op'])
     if (!isSignalFunction(name)) {
       this.at = begin
       const all = Object.keys(SIGNAL_FUNCTIONS).join(', ')
-      throw this.refuse(`"${word}" is none of v(net), i(part), z(source or net), p(part), nor a function: ${all}`)
+      throw this.refuse(
+        `"${word}" is none of v(net), i(part), z(source or net), p(part), s21(RS,RL), nor a function: ${all}`,
+      )
     }
     const of = this.joined(0)
     if (!this.take(')')) throw this.refuse('a bracket is not closed')
@@ -203,7 +212,8 @@ class Parser {
     while (this.take(',')) of.push(this.name())
     if (!this.take(')')) throw this.refuse('a bracket is not closed')
     const [least, most] = NAMES[op]
-    if (of.length > most) throw this.refuse(`${op}(…) takes ${most === least ? 'one name' : 'one name or two'}`)
+    if (of.length > most || of.length < least)
+      throw this.refuse(`${op}(…) takes ${most > least ? 'one name or two' : most === 1 ? 'one name' : 'two names'}`)
     return { op, of }
   }
 

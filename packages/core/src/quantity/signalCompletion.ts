@@ -23,6 +23,10 @@ const LEAVES = [
   { head: 'I(', of: 'parts', says: 'current into a part’s first pin' },
   { head: 'P(', of: 'parts', says: 'power in a part' },
   { head: 'Z(', of: 'sources', says: 'impedance that a source, or a net, shows' },
+  { head: 'S11(', of: 'parts', says: 'reflection at the source’s resistor' },
+  { head: 'S21(', of: 'parts', says: 'from the source’s resistor to the load’s' },
+  { head: 'S12(', of: 'parts', says: 'from the load’s resistor to the source’s' },
+  { head: 'S22(', of: 'parts', says: 'reflection at the load’s resistor' },
 ] as const
 
 /**
@@ -31,13 +35,13 @@ const LEAVES = [
  */
 export function signalCompletions(text: string, caret: number, names: SignalNames): Completion[] {
   const before = text.slice(0, caret)
-  const inside = /([vizp])\(\s*(?:[^(),"]*,\s*)?([^(),"]*)$/i.exec(before)
+  const inside = /(s[12][12]|[vizp])\(\s*(?:[^(),"]*,\s*)?([^(),"]*)$/i.exec(before)
   if (inside) {
     const op = inside[1].toLowerCase()
     const known = op === 'v' ? names.nets : op === 'z' ? [...names.sources, ...names.nets] : names.parts
     return offered(text, caret, inside[2], known, (name) => ({
       insert: name,
-      close: op !== 'v' && op !== 'z' ? ')' : '',
+      close: op === 'i' || op === 'p' ? ')' : '',
       shown: name,
       says: op === 'v' || (op === 'z' && !names.sources.includes(name)) ? 'net' : 'part',
     }))

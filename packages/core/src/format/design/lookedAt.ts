@@ -13,7 +13,7 @@ import { withDiagramSignals } from './diagrams.js'
 type Naming = Pick<Design, 'study' | 'diagrams' | 'requirements' | 'cursors' | 'expected'>
 
 /** Leaves of a signal that name nets, and those that name parts; an impedance is of nets or of a source. */
-const OF = { net: ['v', 'z'], part: ['i', 'p', 'z'] } as const
+const OF = { net: ['v', 'z'], part: ['i', 'p', 'z', 's11', 's21', 's12', 's22'] } as const
 
 /** null where a signal cannot be read: who asks for it is told. */
 function read(text: string): Signal | null {
