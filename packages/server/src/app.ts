@@ -10,9 +10,11 @@ import { projects } from './db/schema.js'
 import { loopbackOnly, sameSiteWrites, tokenGuard } from './guard.js'
 import { methodNotAllowed, notFound, Problem, problemHandler } from './problem.js'
 import { designRepo } from './repos/designRepo.js'
+import { keptRepo } from './repos/keptRepo.js'
 import { pieceRepo } from './repos/pieceRepo.js'
 import { projectRepo } from './repos/projectRepo.js'
 import { revisionRepo } from './repos/revisionRepo.js'
+import { curveRoutes } from './routes/curves.js'
 import { designRoutes } from './routes/designs.js'
 import { pieceRoutes } from './routes/pieces.js'
 import { projectRoutes } from './routes/projects.js'
@@ -31,7 +33,8 @@ export interface AppParts {
 }
 
 const BODY_LIMIT = '5mb'
-const PROJECT_LIMIT = '50mb'
+const PROJECT_LIMIT = '100mb'
+const CURVES_LIMIT = '100mb'
 
 /** A row that the health check writes: in the bin from the start, under an id that no address can bear. */
 const PROBE = { id: 'health check', name: 'health check', description: '', deletedAt: 0 }
@@ -90,11 +93,14 @@ export function createApp({ db, isInPlace = () => true, log, now, newId, webRoot
   const designs = designRepo(db, now, newId, revisions)
   // A project is as many designs as its author likes.
   app.use('/api/projects/file', express.json({ limit: PROJECT_LIMIT }))
+  app.use('/api/curves', express.raw({ limit: CURVES_LIMIT, type: 'application/octet-stream' }))
   app.use('/api', compression(), express.json({ limit: BODY_LIMIT }), (_req, res, next) => {
     res.set('Cache-Control', 'no-store')
     next()
   })
-  app.use('/api/projects', projectRoutes(projectsKept, designs))
+  const curves = keptRepo(db, now, newId)
+  app.use('/api/projects', projectRoutes(projectsKept, designs, curves))
+  app.use('/api/curves', curveRoutes(curves, projectsKept))
   app.use('/api/designs', designRoutes(designs, revisions))
   app.use('/api/pieces', pieceRoutes(pieceRepo(db, now, newId), projectsKept))
   app

@@ -38,8 +38,8 @@ export function sameSiteWrites(): RequestHandler {
     if (foreign || elsewhere)
       return next(new Problem(403, 'Changes come from Voskel’s own pages only', 'Open Voskel itself.'))
     const hasBody = Number(req.get('Content-Length') ?? 0) > 0 || req.get('Transfer-Encoding') !== undefined
-    // A form of another page can send text and forms, but no JSON.
-    if (hasBody && !req.is('application/json'))
+    // A form of another page can send text and forms, but neither JSON nor bare bytes.
+    if (hasBody && !req.is(['application/json', 'application/octet-stream']))
       return next(new Problem(415, 'The body must be JSON', 'Send it as Content-Type: application/json.'))
     next()
   }

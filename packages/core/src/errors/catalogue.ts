@@ -68,6 +68,11 @@ export const catalogue = {
     why: (f: { problem: string }) => `This is not a Voskel project: ${f.problem}`,
     fix: 'A project file is JSON with "format": "voskel-project"; the list of projects writes one with “Save as file”.',
   },
+  KEPT_INVALID: {
+    kind: 'input',
+    why: (f: { problem: string }) => `These are no kept curves: ${f.problem}.`,
+    fix: 'Pin the run again, or read the table again.',
+  },
   DESIGN_NEWER: {
     kind: 'input',
     why: (f: { version: number; known: number }) =>

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { VoskelError } from '../errors/VoskelError.js'
 import type { Design } from './design/Design.js'
 import { readDesign } from './design/readDesign.js'
+import { type KeptJson, KeptJsonSchema } from './kept/keptJson.js'
 
 const PROJECT_VERSION = 1
 
@@ -11,6 +12,7 @@ const ProjectFileSchema = z.strictObject({
   name: z.string().trim().min(1, 'A project needs a name.').max(200, 'A name has at most 200 characters.'),
   description: z.string().max(5000, 'A description has at most 5000 characters.').default(''),
   designs: z.array(z.unknown()),
+  curves: z.array(KeptJsonSchema).optional(),
 })
 
 /** A project as a file: its designs are design files, each readable by itself. */
@@ -20,14 +22,22 @@ export interface ProjectFile {
   readonly name: string
   readonly description: string
   readonly designs: readonly Design[]
+  /** Pinned runs and measured data that the designs show; left out where there are none. */
+  readonly curves?: readonly KeptJson[]
 }
 
-export const projectFile = (name: string, description: string, designs: readonly Design[]): ProjectFile => ({
+export const projectFile = (
+  name: string,
+  description: string,
+  designs: readonly Design[],
+  curves: readonly KeptJson[] = [],
+): ProjectFile => ({
   format: 'voskel-project',
   version: PROJECT_VERSION,
   name,
   description,
   designs,
+  ...(curves.length > 0 && { curves }),
 })
 
 /**

@@ -152,7 +152,7 @@ describe('copies', () => {
     await end()
     await expect(open()).rejects.toThrow()
     const copies = listCopies(file)
-    expect(copies.map((copy) => copy.replace(/^.*-before/, 'before'))).toEqual(['before-version-3.db'])
+    expect(copies.map((copy) => copy.replace(/^.*-before/, 'before'))).toEqual(['before-version-4.db'])
     expect(await rowsIn(copies[0]!)).toEqual([[design, 1]])
   })
 

@@ -1,4 +1,4 @@
-import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core'
+import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core'
 
 /** Times are milliseconds since 1970-01-01 UTC. A row with `deletedAt` is in the bin and can be brought back. */
 export const projects = sqliteTable('projects', {
@@ -43,6 +43,24 @@ export const keptPieces = sqliteTable(
     savedAt: integer('saved_at').notNull(),
   },
   (table) => [index('kept_pieces_by_project').on(table.projectId)],
+)
+
+/** Pinned runs and measured data: designs name what they show of them. */
+export const keptCurves = sqliteTable(
+  'kept_curves',
+  {
+    id: text('id').primaryKey(),
+    projectId: text('project_id')
+      .notNull()
+      .references(() => projects.id),
+    name: text('name').notNull(),
+    /** What is said of the curves, as JSON text: the first line of the packed bytes, to be listed without them. */
+    facts: text('facts').notNull(),
+    /** As the core packs them, checked before they get here. */
+    packed: blob('packed', { mode: 'buffer' }).notNull(),
+    savedAt: integer('saved_at').notNull(),
+  },
+  (table) => [index('kept_curves_by_project').on(table.projectId)],
 )
 
 /** What designs were before they were saved anew; thinned with age (repos/revisionRepo.ts). */

@@ -1,8 +1,18 @@
-import { isText, projectFile, readDesign, readProjectFile } from '@voskel/core'
+import {
+  isText,
+  keptJson,
+  keptOfJson,
+  packKept,
+  projectFile,
+  readDesign,
+  readProjectFile,
+  unpackKept,
+} from '@voskel/core'
 import { Router } from 'express'
 import { z } from 'zod'
 import { methodNotAllowed, notFound, parsed } from '../problem.js'
 import type { DesignRepo } from '../repos/designRepo.js'
+import type { KeptRepo } from '../repos/keptRepo.js'
 import type { ProjectRepo } from '../repos/projectRepo.js'
 import { entityTag, knownId } from './designs.js'
 
@@ -18,7 +28,7 @@ const ProjectInput = z.strictObject({ name, description: description.default('')
 const ProjectPatch = z.strictObject({ name: name.optional(), description: description.optional() })
 
 /** /api/projects: list, create, rename, duplicate, delete and restore; new designs are created in a project. A project is written out and read in as a file. */
-export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Router {
+export function projectRoutes(projects: ProjectRepo, designs: DesignRepo, curves: KeptRepo): Router {
   const router = Router()
   router.param('id', knownId('project'))
 
@@ -29,12 +39,19 @@ export function projectRoutes(projects: ProjectRepo, designs: DesignRepo): Route
   router.get('/:id/file', async (req, res) => {
     const project = await projects.maybeRead(req.params.id)
     if (!project) throw notFound('project')
-    res.json(projectFile(project.name, project.description, await designs.documentsOf(project.id)))
+    const members = await designs.documentsOf(project.id)
+    const shown = [...new Set(members.flatMap((d) => (d.compared ?? []).map((c) => c.id)))]
+    const kept = (await Promise.all(shown.map((id) => curves.maybeRead(id)))).flatMap((packed, k) =>
+      packed ? [keptJson(shown[k]!, unpackKept(packed))] : [],
+    )
+    res.json(projectFile(project.name, project.description, members, kept))
   })
 
   router.post('/file', async (req, res) => {
-    const { name, description, designs: members } = readProjectFile(req.body)
+    const { name, description, designs: members, curves: kept = [] } = readProjectFile(req.body)
     const { id } = await projects.insert({ name, description })
+    // Of a project that comes back to where it was written the curves are still there.
+    for (const one of kept) await curves.keepAs(one.id, id, packKept(keptOfJson(one)))
     for (const document of members) await designs.insert(id, document)
     res.status(201).location(`/api/projects/${id}`).json({ id })
   })

@@ -4,6 +4,7 @@ import { PartPatchSchema } from '../../circuit/patch.js'
 import { FilterSpecSchema } from '../../specification/filterSpec.js'
 import { RequirementSchema } from '../../specification/requirements/index.js'
 import { VALUE_CHOICES } from '../../synthesis/values.js'
+import { ComparedSchema, MOST_COMPARED } from './compared.js'
 import { CursorSchema, MOST_CURSORS } from './cursors.js'
 import { DiagramSchema } from './diagrams.js'
 import { ExpectedSchema, MOST_EXPECTED } from './expected.js'
@@ -78,6 +79,8 @@ export const DesignSchema = z.strictObject({
   cursors: z.array(CursorSchema).max(MOST_CURSORS).optional(),
   /** What was found by hand, to be compared. */
   expected: z.array(ExpectedSchema).max(MOST_EXPECTED).optional(),
+  /** Pinned runs and what was measured, beside its own curves. */
+  compared: z.array(ComparedSchema).max(MOST_COMPARED, `At most ${MOST_COMPARED} stand beside a design.`).optional(),
 })
 export type Design = z.output<typeof DesignSchema>
 
