@@ -60,7 +60,7 @@ describe('kept curves', () => {
     ])
     expect((await send('nowhere', packKept(run()))).status).toBe(404)
     expect((await send(project, new TextEncoder().encode('{}'), 'application/json')).status).toBe(415)
-    expect((await served.call('GET', '/api/curves')).status).toBe(400)
+    expect((await served.call('GET', '/api/curves')).status).toBe(422)
     expect((await served.call('PATCH', '/api/curves/x', {})).status).toBe(405)
     expect(await json(served.call('GET', `/api/curves?project=${project}`))).toEqual([])
   })

@@ -32,7 +32,12 @@ export function packKept(kept: KeptCurves): Uint8Array<ArrayBuffer> {
   bytes[begin - 1] = LINE_FEED
   const view = new DataView(bytes.buffer)
   let at = begin
-  for (const column of columns) for (const value of column) (view.setFloat64(at, value, true), (at += DOUBLE))
+  for (const column of columns) {
+    for (const value of column) {
+      view.setFloat64(at, value, true)
+      at += DOUBLE
+    }
+  }
   return bytes
 }
 
