@@ -212,6 +212,7 @@ export { referenceLevel, verify } from './verdict/verify.js'
 
 export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './choose/candidates.js'
 
+export { type SampleDeviation, deviationFrom } from './fit/deviation.js'
 export { type Fit, fit, type FitOptions, type FitProgress, type Fitted, fitting } from './fit/fit.js'
 export type { ComplexSamples, CourseSamples, LevelSamples, Samples } from './fit/Samples.js'
 export { VariedCircuit } from './fit/varied.js'
@@ -317,12 +318,19 @@ export {
   lagBetween,
 } from './measure/course.js'
 export { type CurvePoint, type CurveRange, type CurveView, SignalCurve } from './measure/signalCurve.js'
+export { sampledResponseMeasures, sampledStepMeasures } from './measure/sampledMeasures.js'
 export { type TestSignal, testSignals } from './circuit/waveforms/testSignals.js'
 export { type NoiseCurves, noiseCurves } from './analysis/partNoise.js'
 export { type TextbookValue, textbook } from './measure/textbook.js'
 export { type Seen, whatItSees } from './analysis/whatItSees.js'
 export { type Compared, MOST_COMPARED, withCompared, withoutCompared } from './format/design/compared.js'
-export { type KeptColumn, type KeptCurve, type KeptCurves, type KeptFacts, KeptSchema } from './format/kept/KeptCurves.js'
+export {
+  type KeptColumn,
+  type KeptCurve,
+  type KeptCurves,
+  type KeptFacts,
+  KeptSchema,
+} from './format/kept/KeptCurves.js'
 export { type KeptJson, keptJson, keptOfJson } from './format/kept/keptJson.js'
 export { keptFacts, packKept, unpackKept } from './format/kept/packKept.js'
 export { deviationOf, type Expected } from './format/design/expected.js'

@@ -7,6 +7,7 @@ import { logarithmicGrid } from '../analysis/sweeps.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { gaussian } from '../numeric/random.js'
+import { deviationFrom } from './deviation.js'
 import { fit, fitting, type FitOptions } from './fit.js'
 import type { Samples } from './Samples.js'
 
@@ -258,4 +259,41 @@ test('progress is told step by step, and the same beginning gives the same numbe
   expect(first).toEqual(second)
   expect(first.steps.length).toBeGreaterThan(2)
   first.steps.forEach((s, k) => k > 0 && expect(s.rms).toBeLessThanOrEqual(first.steps[k - 1].rms * (1 + 1e-12)))
+})
+
+describe('how far a circuit is from samples', () => {
+  const rc = read('V1 in 0 AC 1 PULSE(0 1)', 'R1 in out 1k', 'C1 out 0 100n')
+  const x = logarithmicGrid(10, 1e5, 10)
+  // |H|² = 1/(1 + (ωRC)²), phase −atan ωRC.
+  const wrc = x.map((f) => 2 * Math.PI * f * 1e-4)
+  const db = wrc.map((w) => -10 * Math.log10(1 + w * w))
+  const phase = wrc.map((w) => (-Math.atan(w) * 180) / Math.PI)
+
+  test('over frequency: rms and worst of what was added to the closed form, whole turns apart', () => {
+    const off = db.map((_, k) => (k % 2 ? 0.3 : -0.1) + (k === 7 ? 1 : 0))
+    const measured = {
+      over: 'frequency' as const,
+      x,
+      db: db.map((v, k) => v + off[k]),
+      phase: phase.map((v) => v + 358),
+    }
+    const found = deviationFrom(rc, measured, { output: 'out' })
+    expect(found.rms.db).toBeCloseTo(Math.sqrt(off.reduce((s, v) => s + v * v, 0) / off.length), 9)
+    expect(found.rms.phase).toBeCloseTo(2, 9)
+    expect(found.worst).toEqual({ at: x[7], by: expect.closeTo(-1.3, 9) as number, unit: 'dB' })
+    expect(found.samples).toBe(41)
+  })
+
+  test('over time, from the begin on', () => {
+    const time = Float64Array.from({ length: 101 }, (_, k) => (k - 10) * 1e-5)
+    const value = time.map((t) => (t < 0 ? 0 : 1 - Math.exp(-t / 1e-4)) + 0.01)
+    const found = deviationFrom(rc, { over: 'time', x: time, value }, { output: 'out' })
+    expect(found.rms.value).toBeCloseTo(0.01, 5)
+    expect(found.samples).toBe(91)
+  })
+
+  test('there is none where nothing can be compared', () => {
+    const before = { over: 'time' as const, x: Float64Array.of(-2, -1), value: Float64Array.of(0, 0) }
+    expect(codeOf(() => deviationFrom(rc, before, { output: 'out' }))).toContain('no sample that can be compared')
+  })
 })

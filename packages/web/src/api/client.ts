@@ -1,4 +1,4 @@
-import type { Design, ProjectFile, Shelved } from '@voskel/core'
+import type { Design, KeptFacts, ProjectFile, Shelved } from '@voskel/core'
 
 /** What went wrong with a request: the server's problem document, or no answer at all. */
 export interface ApiFailure {
@@ -74,6 +74,14 @@ export interface KeptPiece {
   piece: Shelved | null
 }
 
+/** Pinned runs or measured data, without their numbers. */
+export interface KeptSummary {
+  id: string
+  savedAt: number
+  /** null where they can no longer be read. */
+  facts: KeptFacts | null
+}
+
 /** What was deleted and can be brought back. */
 export interface Bin {
   projects: { id: string; name: string; deletedAt: number }[]
@@ -91,8 +99,13 @@ async function request<T>(
   try {
     response = await fetch(`/api${path}`, {
       method,
-      headers: { ...(body !== undefined && { 'Content-Type': 'application/json' }), ...headers },
-      ...(body !== undefined && { body: JSON.stringify(body) }),
+      headers: {
+        ...(body !== undefined && { 'Content-Type': body instanceof Uint8Array ? PACKED : 'application/json' }),
+        ...headers,
+      },
+      ...(body !== undefined && {
+        body: body instanceof Uint8Array ? (body as Uint8Array<ArrayBuffer>) : JSON.stringify(body),
+      }),
       keepalive,
     })
     text = await response.text()
@@ -112,6 +125,23 @@ async function request<T>(
   const { title = response.statusText, detail = '', revision } = (parsed ?? {}) as Partial<ApiFailure>
   const known = Number.isSafeInteger(revision) && { revision }
   return { ok: false, failure: { status: response.status, title, detail, ...known } }
+}
+
+const PACKED = 'application/octet-stream'
+
+/** Bytes as they come; a problem as any other. */
+async function requestBytes(path: string): Promise<ApiResult<Uint8Array>> {
+  try {
+    const response = await fetch(`/api${path}`)
+    if (response.ok) return { ok: true, value: new Uint8Array(await response.arrayBuffer()) }
+    const { title = response.statusText, detail = '' } = (await response.json()) as Partial<ApiFailure>
+    return { ok: false, failure: { status: response.status, title, detail } }
+  } catch {
+    return {
+      ok: false,
+      failure: { status: 0, title: 'The server does not answer', detail: 'Check that it is running.' },
+    }
+  }
 }
 
 /** Characters of a body that a browser sends on behalf of a page that is gone: 64 KiB, some of them of three bytes. */
@@ -152,6 +182,12 @@ export const api = {
   /** @param project null: for all projects */
   keepPiece: (project: string | null, piece: Shelved) => request<{ id: string }>('PUT', '/pieces', { project, piece }),
   forgetPiece: (piece: string) => request<void>('DELETE', `/pieces/${id(piece)}`),
+  keptCurves: (project: string) => request<KeptSummary[]>('GET', `/curves?project=${id(project)}`),
+  /** @param packed as the core packs them */
+  keepCurves: (project: string, packed: Uint8Array) =>
+    request<{ id: string }>('POST', `/curves?project=${id(project)}`, packed),
+  readCurves: (curves: string) => requestBytes(`/curves/${id(curves)}`),
+  forgetCurves: (curves: string) => request<void>('DELETE', `/curves/${id(curves)}`),
   createDesign: (project: string, document: Design) =>
     request<{ id: string; revision: number }>('POST', `/projects/${id(project)}/designs`, document),
   readDesign,

@@ -19,6 +19,8 @@ const X_PITCH = 74
 const Y_PITCH = 40
 /** Px within which names at the ends of curves would cover each other. */
 const NAME_HEIGHT = 15
+/** px that a marker needs on an average to be told from the next. */
+const MARKER_PITCH = 5
 /** Points a pixel from which on a curve is drawn by its least and greatest value in each pixel column. */
 const CROWDED = 3
 
@@ -120,19 +122,28 @@ export class Painter {
     this.ctx.lineTo(right, px)
   }
 
-  private curve({ x, y, color, dash = [], right, path, points }: PlotCurve, on: Frame): void {
+  private curve({ x, y, color, dash = [], right, path, points, marker }: PlotCurve, on: Frame): void {
     const { ctx, palette } = this
     const { area, x: across } = on
     const up = right && on.right ? on.right : on.y
     const [first, last] = path ? [0, x.length - 1] : visible(x, across.axis.min, across.axis.max)
     ctx.save()
     ctx.strokeStyle = palette.curves[color % palette.curves.length]!
-    ctx.lineWidth = 2
+    const width = area.right - area.left
+    if (marker && (last - first) * MARKER_PITCH < width) {
+      ctx.lineWidth = 1.5
+      for (let k = first; k <= last; k++) {
+        const [px, py] = [across.place(x[k]!), up.place(y[k]!)]
+        if (Number.isFinite(px) && Number.isFinite(py)) this.marker(marker, px, py)
+      }
+      ctx.restore()
+      return
+    }
+    ctx.lineWidth = marker ? 1 : 2
     ctx.lineJoin = 'round'
     ctx.setLineDash([...dash])
     ctx.beginPath()
-    if (!path && last - first > CROWDED * (area.right - area.left))
-      columns(ctx, x, y, first, last, across.place, up.place)
+    if (!path && last - first > CROWDED * width) columns(ctx, x, y, first, last, across.place, up.place)
     else line(ctx, x, y, first, last, across.place, up.place)
     ctx.stroke()
     if (points) {
@@ -143,6 +154,19 @@ export class Painter {
       }
     }
     ctx.restore()
+  }
+
+  private marker(shape: NonNullable<PlotCurve['marker']>, px: number, py: number): void {
+    const { ctx } = this
+    ctx.beginPath()
+    if (shape === 'ring') ctx.arc(px, py, 3.5, 0, 2 * Math.PI)
+    else if (shape === 'box') ctx.rect(px - 3, py - 3, 6, 6)
+    else
+      for (const sign of [-1, 1]) {
+        ctx.moveTo(px - 3.5, py - sign * 3.5)
+        ctx.lineTo(px + 3.5, py + sign * 3.5)
+      }
+    ctx.stroke()
   }
 
   /** Each curve's name at its end, so that colour is not needed to tell them apart. */

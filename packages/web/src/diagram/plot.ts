@@ -14,6 +14,8 @@ export interface PlotCurve {
   readonly path?: boolean
   /** The points that were computed are marked. */
   readonly points?: boolean
+  /** The points stand for themselves, as long as they can be told apart; crowded ones are a thin line. */
+  readonly marker?: 'ring' | 'box' | 'cross'
 }
 
 /** Colours by what they are for; the palette of the appearance says which. */

@@ -8,10 +8,12 @@ import RangeFields from './RangeFields.vue'
 import { axisUnit, MAGNITUDE_SCALES, viewsOver } from './instrument/axes'
 
 /** What a diagram draws, and how: each of its curves, what is shown of them, and in what it is read. */
-const { diagram, names, hasLens, lensShown } = defineProps<{
+const { diagram, names, hasLens, hasBeside, lensShown } = defineProps<{
   diagram: Diagram
   names: SignalNames
   hasLens: boolean
+  /** Something stands beside the circuit's curves. */
+  hasBeside: boolean
   lensShown: boolean
   /** It is the only one. */
   isLast: boolean
@@ -51,6 +53,14 @@ function setScale(to: string) {
 
 function setUnit(to: string) {
   emit('change', to === 'rad' ? 'phase in radians' : 'phase in degrees', withAxis({ radians: to === 'rad' }))
+}
+
+/** Views whose curves are none of the signals themselves. */
+const ownCurves = computed(() => ['noise', 'influence'].includes(diagram.view))
+/** The curves or their differences, along an axis as these want it. */
+function setDifference(on: boolean) {
+  const { difference: _before, y: _y, ...rest } = diagram
+  emit('change', on ? 'differences drawn' : 'curves drawn', on ? { ...rest, difference: true } : rest)
 }
 
 /** A curve goes where its unit stands already, or has an axis of its own. */
@@ -177,6 +187,13 @@ function setEnds(ends: readonly [number, number] | null) {
       name="Lens on the passband"
       @turn="(on) => emit('change', 'lens', { ...diagram, lens: on })"
       >lens</LabelledSwitch
+    >
+    <LabelledSwitch
+      v-if="(hasBeside || diagram.difference) && !isPlane && !ownCurves"
+      :on="diagram.difference ?? false"
+      name="Difference to what is beside"
+      @turn="setDifference"
+      >difference</LabelledSwitch
     >
     <span v-if="diagram.right" class="right">
       <span class="soft">right:</span>

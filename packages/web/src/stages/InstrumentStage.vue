@@ -13,6 +13,7 @@ import {
   nextOf,
   outputOf,
   signalNames,
+  signalsOf,
   type ValueRequirement,
   VoskelError,
   withCursorAt,
@@ -25,11 +26,13 @@ import {
   withSpecification,
 } from '@voskel/core'
 import { ElMessage, ElRadioButton, ElRadioGroup } from 'element-plus'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed, defineAsyncComponent, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
+import { chooseFile } from '../components/files'
 import XyDiagram, { type Handle } from '../diagram/XyDiagram.vue'
 import { lanes } from '../engine/lanes'
 import { placesTopic, type Sought } from '../engine/jobs/reading'
+import { keptRun, partTexts, useComparedStore } from '../stores/compared'
 import { useDesignStore } from '../stores/design'
 import { usePalette } from '../stores/palette'
 import { useResultsStore } from '../stores/results'
@@ -39,7 +42,17 @@ import type { Computed, Over } from './instrument/Over'
 import { canHaveLens, overFrequency } from './instrument/overFrequency'
 import { freeRoots, withRootAt } from './instrument/freeRoots'
 import { overTime } from './instrument/overTime'
-import { cellsAt, cursorMarks, idealPlaces, othersAt, reachOf, rulerMarks, shownAt } from './instrument/reading'
+import {
+  cellsAt,
+  cursorMarks,
+  idealPlaces,
+  measuresOf,
+  othersAt,
+  reachOf,
+  rulerMarks,
+  shownAt,
+} from './instrument/reading'
+import { runCurves } from './instrument/runCurves'
 import { isPlane } from './instrument/planeIds'
 import { scaledMarks } from './instrument/scales'
 import { useReadings } from './instrument/useReadings'
@@ -52,12 +65,15 @@ const props = defineProps<{ over: Diagram['over'] }>()
 const design = useDesignStore()
 const results = useResultsStore()
 const view = useViewStore()
+const compared = useComparedStore()
 const palette = usePalette()
 const router = useRouter()
 
 /** Fetched when it is first opened. */
 const ReadPanel = defineAsyncComponent(() => import('./ReadPanel.vue'))
 const SourceFields = defineAsyncComponent(() => import('./SourceFields.vue'))
+const PinFields = defineAsyncComponent(() => import('./PinFields.vue'))
+const DataDialog = defineAsyncComponent(() => import('./DataDialog.vue'))
 
 const sides: Record<Diagram['over'], Over> = { frequency: overFrequency, time: overTime }
 const side = computed(() => sides[props.over])
@@ -79,6 +95,7 @@ const known = computed<Computed>(() => ({
   time: results.time,
   noise: results.noise,
   influence: results.influence,
+  compared: compared.shown,
   verdicts: results.verdicts,
   range: drawnRange(diagrams.value, 'frequency') ?? results.range ?? { from: 1, to: 1e6 },
   window: drawnRange(diagrams.value, 'time')?.to ?? results.window ?? 1,
@@ -279,6 +296,50 @@ function removeDiagram(index: number) {
   if (design.document)
     design.edit('diagram removed', { ...design.document, diagrams: diagrams.value.filter((_, k) => k !== index) })
 }
+/** What is on the screen, kept under a name: every curve, every measure, the parts' values. */
+async function pin(name: string, note: string): Promise<string | null> {
+  const { document } = design
+  if (!document) return 'There is no design.'
+  const curves = runCurves(known.value)
+  if (curves.length === 0) return 'There is no curve yet.'
+  const measures = Object.fromEntries(
+    (['frequency', 'time'] as const).flatMap((over) => measuresOf(over, known.value)).map((m) => [m.path, m.value]),
+  )
+  const parts = partTexts(results.circuit?.circuit)
+  const kept = keptRun({ name, ...(note && { note }), from: document.name, measures, parts }, curves)
+  const failure = await compared.keep(kept, `${name} pinned`)
+  if (failure === null) view.reads = { ...view.reads, [props.over]: true }
+  return failure
+}
+const isPinning = ref(false)
+
+/** A file with measured points that is being looked at. */
+const dataFile = shallowRef<File | null>(null)
+const isOverDrop = ref(false)
+async function chooseData() {
+  dataFile.value = await chooseFile('.csv,.txt,.tsv,.dat,.s1p,.s2p')
+}
+function dropped(event: DragEvent) {
+  isOverDrop.value = false
+  dataFile.value = event.dataTransfer?.files[0] ?? null
+}
+/** What was laid over is to be seen: where no diagram shows it, one is added. */
+function showTaken(taken: readonly { signal: string; over: Diagram['over']; unit: string }[]) {
+  const document = design.document
+  if (!document) return
+  const missing = taken.filter(
+    ({ signal, over }) => !diagrams.value.some((d) => d.over === over && signalsOf(d).includes(signal)),
+  )
+  const added = [...new Map(missing.map((m) => [`${m.over} ${m.signal}`, m])).values()].map(
+    ({ signal, over, unit }): Diagram =>
+      over === 'time' || unit === 'V' || unit === ''
+        ? { over, view: over === 'time' ? 'value' : 'db', signals: [signal] }
+        : { over, view: 'value', signals: [signal], scale: 'log' },
+  )
+  if (added.length > 0) design.edit('diagram added', { ...document, diagrams: [...diagrams.value, ...added] })
+  view.reads = { ...view.reads, [props.over]: true }
+}
+
 /** Most diagrams below each other. */
 const MOST_DIAGRAMS = 8
 const isSourceOpen = ref(false)
@@ -328,6 +389,16 @@ const isSourceOpen = ref(false)
       </button>
       <span class="buttons">
         <button
+          v-if="side.has(known)"
+          type="button"
+          class="plain-button"
+          :aria-expanded="isPinning"
+          @click="isPinning = !isPinning"
+        >
+          pin this run
+        </button>
+        <button v-if="side.has(known)" type="button" class="plain-button" @click="chooseData">data …</button>
+        <button
           v-if="side.has(known) && own.length < MOST_DIAGRAMS"
           type="button"
           class="plain-button"
@@ -346,6 +417,16 @@ const isSourceOpen = ref(false)
         </button>
       </span>
     </header>
+    <PinFields v-if="isPinning" :keep="pin" @close="isPinning = false" />
+    <DataDialog
+      v-if="dataFile"
+      :key="dataFile.name + dataFile.lastModified"
+      :file="dataFile"
+      :known="known"
+      :names="names"
+      @taken="showTaken"
+      @close="dataFile = null"
+    />
     <SourceFields v-if="isSourceOpen && over === 'time'" :known="known" @close="isSourceOpen = false" />
     <StageEmpty v-if="!side.has(known)" />
     <template v-else>
@@ -354,12 +435,19 @@ const isSourceOpen = ref(false)
         {{ signal }}: {{ failure.message }} {{ failure.remedy }}
       </p>
       <div class="body">
-        <div class="diagrams">
+        <div
+          class="diagrams"
+          :class="{ dropping: isOverDrop }"
+          @dragover.prevent="isOverDrop = true"
+          @dragleave="isOverDrop = false"
+          @drop.prevent="dropped"
+        >
           <template v-for="(d, k) in shown" :key="d.index">
             <DiagramCaption
               :diagram="d.diagram"
               :names="names"
               :has-lens="canHaveLens(d.diagram, known)"
+              :has-beside="compared.shown.length > 0"
               :lens-shown="Boolean(d.plot.lens)"
               :is-last="shown.length === 1"
               @change="
@@ -401,6 +489,7 @@ const isSourceOpen = ref(false)
           :drawn="drawn"
           :cursors="cursors"
           :promises="promises"
+          :expected="design.document?.expected ?? []"
           :place="cursor"
           :seek="seek"
           @cursors="setCursors"
@@ -447,6 +536,11 @@ const isSourceOpen = ref(false)
   min-width: 0;
   min-height: 0;
   overflow: hidden auto;
+}
+
+.dropping {
+  outline: 2px dashed var(--accent);
+  outline-offset: -4px;
 }
 
 .diagrams :deep(.diagram) {

@@ -6,24 +6,24 @@ import {
   type Drive,
   type Expected,
   formatQuantity,
-  measureSays,
   readingText,
   type ValueRequirement,
 } from '@voskel/core'
 import { computed, shallowRef } from 'vue'
 import type { Sought } from '../engine/jobs/reading'
+import BesideList from './BesideList.vue'
 import CourseTable from './CourseTable.vue'
 import CursorTable from './CursorTable.vue'
 import ExpectedList from './ExpectedList.vue'
 import InfluenceTable from './InfluenceTable.vue'
 import NoiseTable from './NoiseTable.vue'
 import type { Computed } from './instrument/Over'
-import { measuresOf } from './instrument/reading'
+import MeasureTable from './MeasureTable.vue'
 import { rootsOf } from './instrument/roots'
 import PromiseFields, { type ReadValue } from './PromiseFields.vue'
 
 /** What is read off the curves: cursors with their values, measures, and what is promised of them. */
-const { over, angular, known, exact, drawn, cursors, promises, place, seek } = defineProps<{
+const { over, angular, known, exact, drawn, cursors, promises, expected, place, seek } = defineProps<{
   over: Diagram['over']
   /** Frequencies are read as ω, rad/s. */
   angular: boolean
@@ -34,6 +34,8 @@ const { over, angular, known, exact, drawn, cursors, promises, place, seek } = d
   drawn: readonly string[]
   cursors: readonly Cursor[]
   promises: readonly ValueRequirement[]
+  /** Numbers found by hand. */
+  expected: readonly Expected[]
   /** Where a new cursor stands: at the pointer, if it is on a diagram. */
   place: number | null
   /** Where a cursor's curve has what is sought; rejects with why it cannot be said. */
@@ -53,16 +55,8 @@ const emit = defineEmits<{
   drive: [cursor: Cursor, shape: Drive['shape'], settled: boolean]
 }>()
 
-const measures = computed(() => measuresOf(over, known))
 const poles = computed(() => rootsOf(known))
 const own = computed(() => cursors.filter((c) => c.over === over))
-
-/** How a measure differs from its formula. */
-function differenceOf(value: number, formula: number): string {
-  const part = value === formula ? 0 : (value - formula) / (Math.abs(formula) || 1)
-  return Math.abs(part) < SAME ? 'the same' : `${formatQuantity(100 * part, '%', 3)} off`
-}
-const SAME = 1e-9
 
 /** What is being promised. */
 const promising = shallowRef<ReadValue | null>(null)
@@ -86,37 +80,9 @@ const promising = shallowRef<ReadValue | null>(null)
       @read="(value) => (promising = value)"
       @drive="(cursor, shape, settled) => emit('drive', cursor, shape, settled)"
     />
+    <BesideList :over="over" :known="known" />
     <CourseTable v-if="over === 'time' && known.time" :known="known" :drawn="drawn" @promise="(p) => (promising = p)" />
-    <section aria-label="Measures">
-      <h3>{{ over === 'time' ? 'Measures of a step' : 'Measures' }}</h3>
-      <table>
-        <tbody>
-          <template v-for="m in measures" :key="m.path">
-            <tr>
-              <th scope="row" :title="measureSays(m.path)">{{ m.name }}</th>
-              <td class="number">{{ formatQuantity(m.value, m.unit) }}</td>
-              <td>
-                <button
-                  type="button"
-                  class="plain-button small"
-                  :aria-label="`Promise ${m.name}`"
-                  @click="promising = { id: m.name, of: { measure: m.path }, value: m.value, unit: m.unit }"
-                >
-                  promise
-                </button>
-              </td>
-            </tr>
-            <tr v-if="m.textbook" class="formula">
-              <td colspan="3">
-                by formula {{ formatQuantity(m.textbook.value, m.unit) }},
-                {{ differenceOf(m.value, m.textbook.value) }}:
-                {{ m.textbook.formula }}
-              </td>
-            </tr>
-          </template>
-        </tbody>
-      </table>
-    </section>
+    <MeasureTable :over="over" :known="known" :expected="expected" @promise="(p) => (promising = p)" />
     <section v-if="over === 'frequency' && poles.length" aria-label="Poles and zeros">
       <h3>Poles and zeros</h3>
       <table>
@@ -181,13 +147,6 @@ const promising = shallowRef<ReadValue | null>(null)
   padding: 4px 12px 8px;
   overflow: auto;
   border-left: 1px solid var(--line-strong);
-}
-
-.formula td {
-  padding-bottom: 3px;
-  color: var(--ink-soft);
-  font-size: 13px;
-  white-space: normal;
 }
 
 ul {

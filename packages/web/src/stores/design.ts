@@ -295,11 +295,16 @@ export const useDesignStore = defineStore('design', () => {
 
   async function copyOf(content: Design, suffix: string): Promise<string | null> {
     if (!id.value) return null
-    const home = project ?? (await projectOf(id.value))
+    const home = await homeOf(id.value)
     const name = `${content.name.slice(0, 190)} (${suffix})`
     const made = home === null ? null : await api.createDesign(home, { ...content, name })
     if (made && !made.ok) saveFailure.value = made.failure
     return made?.ok ? made.value.id : null
+  }
+
+  /** The project of the open design; null where nobody says it. */
+  async function homeOf(design: string | null): Promise<string | null> {
+    return project ?? (design === null ? null : await projectOf(design))
   }
 
   async function projectOf(design: string): Promise<string | null> {
@@ -342,5 +347,6 @@ export const useDesignStore = defineStore('design', () => {
     takeOffer,
     copyOffer,
     dropOffer,
+    home: () => homeOf(id.value),
   }
 })

@@ -20,7 +20,7 @@ export function usePalette() {
       maskEdge: get('--mask-edge'),
       met: get('--met'),
       missed: get('--missed'),
-      curves: ['--curve-1', '--curve-2', '--curve-3', '--curve-4'].map(get),
+      curves: ['--curve-1', '--curve-2', '--curve-3', '--curve-4', '--curve-5'].map(get),
     }
   })
 }

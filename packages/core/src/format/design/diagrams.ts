@@ -40,6 +40,8 @@ const AXIS = {
   radians: z.boolean().optional(),
   /** Phase between −180° and 180°. */
   wrapped: z.boolean().optional(),
+  /** Instead of the curves, how far the circuit is from what stands beside it. */
+  difference: z.boolean().optional(),
   /** Ends of the axis; left out, as the curves want it. */
   y: range('The ends of an axis are numbers.').optional(),
 }

@@ -32,13 +32,15 @@ const REMARK = /^\s*[#!%]+\s*/
 /**
  * How a table is written: which pair of column and decimal marks makes most lines numbers, and what stands above these.
  *
+ * @param wanted marks that somebody has said
  * @throws VoskelError `TABLE_INVALID` where no two columns of numbers are found
  */
-export function layoutOf(text: string): TableLayout {
+export function layoutOf(text: string, wanted: Partial<Pick<TableLayout, 'delimiter' | 'decimal'>> = {}): TableLayout {
   const lines = firstLines(text, LOOKED_AT)
   const tried = DELIMITERS.flatMap((delimiter) =>
     (['.', ','] as const).flatMap((decimal) => {
-      if (delimiter === decimal && !lines.some((l) => l.includes('"'))) return []
+      const isWanted = delimiter === (wanted.delimiter ?? delimiter) && decimal === (wanted.decimal ?? decimal)
+      if (!isWanted || (delimiter === decimal && !lines.some((l) => l.includes('"')))) return []
       const cells = lines.map((line) => cellsOf(line, delimiter))
       const begin = beginOf(cells, decimal)
       const width = begin < 0 ? 0 : cells[begin].length
@@ -48,8 +50,8 @@ export function layoutOf(text: string): TableLayout {
       return [{ delimiter, decimal, cells, width, begin, count: begin < 0 ? 0 : count.length }]
     }),
   )
-  const best = tried.reduce((a, b) => (b.count > a.count ? b : a))
-  if (best.count === 0) throw noNumbers(lines)
+  const best = tried.reduce<(typeof tried)[number] | null>((a, b) => (b.count > (a?.count ?? 0) ? b : a), null)
+  if (!best) throw noNumbers(lines)
   return {
     delimiter: best.delimiter,
     decimal: best.decimal,

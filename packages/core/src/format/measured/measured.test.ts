@@ -101,6 +101,16 @@ describe('how a table is written', () => {
   })
 })
 
+describe('how somebody says that it is written', () => {
+  test('goes before what is found, and is refused where it makes no numbers', () => {
+    const text = '1;2,5\n2;3,5\n3;4,5\n'
+    expect(layoutOf(text)).toMatchObject({ delimiter: ';', decimal: ',' })
+    expect(layoutOf('1 2\n2 3\n3 4\n', { decimal: ',' }).decimal).toBe(',')
+    expect(errorOf(() => layoutOf(text, { delimiter: '\t' }))).toContain('no two columns of numbers')
+    expect(errorOf(() => layoutOf(text, { delimiter: ',', decimal: ',' }))).toContain('no two columns of numbers')
+  })
+})
+
 describe('what columns are taken for', () => {
   test.each([
     [

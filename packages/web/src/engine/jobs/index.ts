@@ -3,11 +3,14 @@ import { adviceJob } from './advice'
 import { arrangeJob } from './arrange'
 import { candidatesJob } from './candidates'
 import { circuitJob } from './circuit'
+import { deviationJob } from './deviation'
 import { expectedJob, readingJob } from './expected'
+import { fitJob } from './fit'
 import { frequencyJob } from './frequency'
 import { idealJob } from './ideal'
 import { largeSignalJob } from './largeSignal'
 import { loopGainJob } from './loopGain'
+import { measuredJob, surveyJob } from './measured'
 import { netlistJob } from './netlist'
 import { operatingPointJob } from './operatingPoint'
 import { placesJob, readingsJob } from './reading'
@@ -48,4 +51,8 @@ export const jobs: readonly Job<never, unknown>[] = [
   whatItIsJob,
   netlistJob,
   arrangeJob,
+  surveyJob,
+  measuredJob,
+  deviationJob,
+  fitJob,
 ]

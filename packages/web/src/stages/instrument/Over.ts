@@ -1,5 +1,5 @@
 import type { Diagram, FilterSpec, Verdict } from '@voskel/core'
-import type { Plot } from '../../diagram/plot'
+import type { Plot, PlotCurve } from '../../diagram/plot'
 import type { CircuitAnswer } from '../../engine/jobs/circuit'
 import type { FrequencyAnswer } from '../../engine/jobs/frequency'
 import type { IdealAnswer } from '../../engine/jobs/ideal'
@@ -7,6 +7,7 @@ import type { InfluenceCurves } from '../../engine/jobs/influenceCurves'
 import type { NoiseAnswer } from '../../engine/jobs/noise'
 import type { RootsAnswer } from '../../engine/jobs/roots'
 import type { Scales } from './scales'
+import type { ComparedCurves } from '../../engine/kept'
 import type { TimeAnswer } from '../../engine/jobs/time'
 
 /** What was computed of a design, as far as it is drawn. */
@@ -22,6 +23,8 @@ export interface Computed {
   readonly noise?: readonly NoiseAnswer[] | null
   readonly influence?: readonly InfluenceCurves[] | null
   readonly verdicts?: readonly Verdict[]
+  /** Pinned runs and measured data that are shown. */
+  readonly compared?: readonly ComparedCurves[]
   /** Hz that are seen. */
   readonly range: { readonly from: number; readonly to: number }
   /** s up to which something was computed. */
@@ -67,6 +70,19 @@ const SIGNAL_COLORS = [0, 2, 3]
 export const signalColor = (k: number): number => SIGNAL_COLORS[k % SIGNAL_COLORS.length]!
 /** Dashes of signals whose colours come round again. */
 export const signalDash = (k: number): readonly number[] => [[], [10, 3], [2, 2]][Math.floor(k / 3) % 3]!
+
+/** How the k-th of several pinned runs, or of several tables of measured data, is drawn. */
+export function besideLook(kind: 'run' | 'data', k: number): Pick<PlotCurve, 'color' | 'dash' | 'marker'> {
+  if (kind === 'run') return { color: 4, dash: PINNED_DASHES[k % PINNED_DASHES.length]! }
+  return { color: [3, 1, 2][k % 3]!, marker: MARKERS[k % MARKERS.length]! }
+}
+const PINNED_DASHES = [
+  [2, 3],
+  [8, 3, 2, 3],
+  [12, 4],
+  [5, 5],
+]
+const MARKERS = ['ring', 'box', 'cross'] as const
 
 export const IDEAL = { label: 'ideal', color: 1, dash: [7, 4] } as const
 

@@ -9,18 +9,19 @@ import {
   type TransferFunction,
 } from '@voskel/core'
 import type { Axis } from '../../diagram/frame'
-import type { Lens, Mark, Place, PlotCurve } from '../../diagram/plot'
-import { lagText } from '../../diagram/values'
+import { lowerBound } from '../../diagram/paint'
+import { extentOf, type Lens, type Mark, type Place, type PlotCurve } from '../../diagram/plot'
+import { lagText, roundTop } from '../../diagram/values'
 import { readCurve, readOut } from '../../engine/curves'
 import { violations } from '../maskMarks'
 import { asymptotes } from './asymptotes'
-import { frequencyView } from './frequencyViews'
-import { type Computed, levelOf, type Over, outputNet } from './Over'
+import { frequencyView, type FrequencyView } from './frequencyViews'
+import { type Computed, IDEAL, levelOf, type Over, outputNet } from './Over'
 import { judgedMask } from './judgedMask'
 import { isPlane } from './planeIds'
 import { planePlot, PLANES } from './planes'
 import { type Scales, scaledMarks, unscaled } from './scales'
-import { sourcesOf } from './sources'
+import { type Source, sourcesOf } from './sources'
 
 /** The circuit's signals over frequency, the ideal response below the output. */
 export const overFrequency: Over = {
@@ -37,11 +38,13 @@ export const overFrequency: Over = {
     const scales = overFrequency.scales(diagram, computed)
     const toX = (c: PlotCurve): PlotCurve => (diagram.angular ? { ...c, x: c.x.map(scales.x) } : c)
     const dotted = (c: PlotCurve): PlotCurve => (diagram.points ? { ...c, points: true } : c)
-    const marks = [
-      ...maskOf(diagram, computed),
-      ...(diagram.asymptotes ? asymptoteMarks(diagram, computed) : []),
-      ...cutoffMarks(diagram, computed),
-    ]
+    const marks = diagram.difference
+      ? []
+      : [
+          ...maskOf(diagram, computed),
+          ...(diagram.asymptotes ? asymptoteMarks(diagram, computed) : []),
+          ...cutoffMarks(diagram, computed),
+        ]
     const x = frequencyAxis(diagram, computed)
     return {
       x: diagram.angular ? { ...x, title: 'Angular frequency, rad/s', min: scales.x(x.min), max: scales.x(x.max) } : x,
@@ -49,7 +52,7 @@ export const overFrequency: Over = {
       ...(right && { right: right.axis }),
       curves: [...left.curves, ...(right?.curves ?? []).map((c) => ({ ...c, right: true }))].map(toX).map(dotted),
       marks: scaledMarks(marks, scales),
-      lens: scaledLens(lensOf(diagram, computed, left.axis), scales),
+      lens: diagram.difference ? null : scaledLens(lensOf(diagram, computed, left.axis), scales),
     }
   },
 
@@ -108,6 +111,7 @@ function along(axis: DiagramAxis, computed: Computed, drawn: number): { axis: Ax
   const view = frequencyView(axis.view)
   const scale = view.scale(axis, computed)
   const sources = sourcesOf(axis, computed, drawn)
+  if (axis.difference && !view.curves) return differences(axis, view, sources)
   const own = view.axis(axis, sources, computed)
   const isLog = own.log === true
   return {
@@ -116,16 +120,62 @@ function along(axis: DiagramAxis, computed: Computed, drawn: number): { axis: Ax
       view.curves?.(axis, computed, drawn) ??
       sources.map((source) => {
         const values = view.values(source, axis)
-        const { label, color, dash, curve } = source
+        const { label, color, dash, curve, marker } = source
         return {
           label,
           color,
           dash,
+          ...(marker && { marker }),
           x: curve.frequency,
           y: scale === unscaled && !isLog ? values : values.map((v) => (isLog && !(v > 0) ? NaN : scale(v))),
         }
       }),
   }
+}
+
+/** How far the circuit is from each thing that stands beside it, in the view's own unit, at the places of what is beside. */
+function differences(
+  axis: DiagramAxis,
+  view: FrequencyView,
+  sources: readonly Source[],
+): { axis: Axis; curves: readonly PlotCurve[] } {
+  const curves = sources.flatMap((beside): PlotCurve[] => {
+    const own = sources.find((s) => s.signal === beside.signal && !s.isBeside && s.label !== IDEAL.label)
+    if (!beside.isBeside || !own) return []
+    const { label, color, dash, marker, curve } = beside
+    const [x, values, of] = [own.curve.frequency, view.values(own, axis), view.values(beside, axis)]
+    const y = of.map((v, k) => {
+      const off = valueBetween(x, values, curve.frequency[k]!) - v
+      return axis.view === 'phase' ? off - 360 * Math.round(off / 360) : off
+    })
+    return [{ label, color, dash, ...(marker && { marker }), x: curve.frequency, y }]
+  })
+  const [least, greatest] = extentOf(...curves.map((c) => c.y)) ?? [-1, 1]
+  const { title, prefixes } = view.axis({ ...axis, scale: undefined, radians: false }, sources, NOTHING_COMPUTED)
+  const most = roundTop(Math.max(Math.abs(least), Math.abs(greatest)) || 1)
+  const [min, max] = axis.y ?? [-most, most]
+  return { axis: { title: `${title}, difference`, ...(prefixes === false && { prefixes }), min, max }, curves }
+}
+
+const NOTHING_COMPUTED: Computed = {
+  spec: null,
+  output: '',
+  ideal: null,
+  circuit: null,
+  roots: null,
+  frequency: null,
+  time: null,
+  range: { from: 1, to: 10 },
+  window: 1,
+}
+
+/** A value between the points of a curve, by straight lines in log f; NaN outside of it. */
+function valueBetween(x: Float64Array, y: Float64Array, at: number): number {
+  const k = lowerBound(x, at)
+  if (x[k] === at) return y[k]!
+  if (k === 0 || k === x.length) return NaN
+  const share = Math.log(at / x[k - 1]!) / Math.log(x[k]! / x[k - 1]!)
+  return y[k - 1]! + share * (y[k]! - y[k - 1]!)
 }
 
 function frequencyAxis({ linear, x }: Diagram, { range, ideal, roots }: Computed): Axis {

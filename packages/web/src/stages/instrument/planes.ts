@@ -106,10 +106,11 @@ function roots({ angular, y }: Diagram, computed: Computed): Plot {
   }
 }
 
-const path = ({ label, color, dash }: Source, x: Float64Array, y: Float64Array): PlotCurve => ({
+const path = ({ label, color, dash, marker }: Source, x: Float64Array, y: Float64Array): PlotCurve => ({
   label,
   color,
   dash,
+  ...(marker && { marker }),
   x,
   y,
   path: true,

@@ -1,4 +1,5 @@
 import {
+  courseAt,
   courseMeasures,
   type CourseSpectrum,
   courseSpectrum,
@@ -11,7 +12,7 @@ import type { Axis } from '../../diagram/frame'
 import { extentOf, type Mark, type Plot, type PlotCurve } from '../../diagram/plot'
 import { roundTop } from '../../diagram/values'
 import { roundBounds } from './frequencyViews'
-import { type Computed, IDEAL, levelOf, signalColor, signalDash, titleOf } from './Over'
+import { besideLook, type Computed, IDEAL, levelOf, signalColor, signalDash, titleOf } from './Over'
 
 /** A way to show courses in time. */
 interface TimeView {
@@ -35,7 +36,7 @@ const courses: TimeView = {
       curves: [...curves, ...more.map((c) => ({ ...c, right: true }))].map((c) =>
         diagram.points ? { ...c, points: true } : c,
       ),
-      marks: stepMarks(diagram, computed),
+      marks: diagram.difference ? [] : stepMarks(diagram, computed),
     }
   },
 }
@@ -151,7 +152,9 @@ export function stepMeasuresOf(computed: Computed): StepMeasures | null {
 const idealScale = (computed: Computed): number => 10 ** (levelOf(computed) / 20)
 export const scaleOf = (computed: Computed): number => (computed.circuit ? 1 : idealScale(computed))
 
-function curvesOf({ signals }: DiagramAxis, computed: Computed, drawn = 0): PlotCurve[] {
+function curvesOf(axis: DiagramAxis, computed: Computed, drawn = 0): PlotCurve[] {
+  if (axis.difference) return differencesOf(axis, computed)
+  const { signals } = axis
   const { ideal, time } = computed
   const list: PlotCurve[] = []
   if (ideal && isStep(computed) && signals.includes(computed.output)) {
@@ -164,15 +167,43 @@ function curvesOf({ signals }: DiagramAxis, computed: Computed, drawn = 0): Plot
     if (curve)
       list.push({ label, x: curve.time, y: curve.value, color: signalColor(drawn + k), dash: signalDash(drawn + k) })
   })
-  return list
+  return [...list, ...besideOf(axis, computed)]
 }
 
-function valueAxis({ signals, y }: DiagramAxis, computed: Computed, curves: readonly PlotCurve[]): Axis {
+/** What was pinned or measured of an axis' signals. */
+function besideOf({ signals }: DiagramAxis, { compared = [] }: Computed): (PlotCurve & { signal: string })[] {
+  const counts = { run: 0, data: 0 }
+  return compared.flatMap(({ entry, time }) => {
+    const look = besideLook(entry.kind, counts[entry.kind]++)
+    return time.flatMap(({ signal, time: x, value: y }) =>
+      signals.includes(signal)
+        ? [{ label: signals.length > 1 ? `${entry.name}: ${signal}` : entry.name, signal, x, y, ...look }]
+        : [],
+    )
+  })
+}
+
+/** How far the circuit is from each thing that stands beside it. */
+function differencesOf(axis: DiagramAxis, computed: Computed): PlotCurve[] {
+  return besideOf(axis, computed).flatMap(({ signal, ...beside }) => {
+    const own = computed.time?.curves.find((c) => c.signal === signal)
+    if (!own) return []
+    const end = own.time.at(-1)!
+    return [
+      {
+        ...beside,
+        y: beside.y.map((v, k) => (beside.x[k]! >= 0 && beside.x[k]! <= end ? courseAt(own, beside.x[k]!) - v : NaN)),
+      },
+    ]
+  })
+}
+
+function valueAxis({ signals, y, difference }: DiagramAxis, computed: Computed, curves: readonly PlotCurve[]): Axis {
   const units = computed.time?.curves.filter((c) => signals.includes(c.signal)).map((c) => c.unit) ?? []
   const title = titleOf(units.length > 0 ? units : ['V'])
-  const s = signals.includes(computed.output) ? stepMeasuresOf(computed) : null
+  const s = signals.includes(computed.output) && !difference ? stepMeasuresOf(computed) : null
   const [lowest, highest] = extentOf(...curves.map((c) => c.y)) ?? [0, 1]
-  if (!s) return ends({ y }, { title, ...roundBounds(lowest, highest) })
+  if (!s) return ends({ y }, { title: difference ? `${title}, difference` : title, ...roundBounds(lowest, highest) })
   const top = roundTop(Math.max((s.peak ?? 1) * scaleOf(computed), (s.final ?? 1) * scaleOf(computed), highest))
   // The axis begins at zero unless the curve really goes below: rounding is not worth a stripe.
   return ends({ y }, { title, min: lowest > -0.01 * top ? 0 : -roundTop(-lowest), max: top })
