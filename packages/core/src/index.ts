@@ -297,6 +297,7 @@ export {
   drawnRange,
   drawnSignals,
   FREQUENCY_VIEWS,
+  MOST_NOTES,
   MOST_SIGNALS,
   outputOf,
   signalsOf,

@@ -9,6 +9,9 @@ export function writeCsv(columns: Readonly<Record<string, ArrayLike<number>>>): 
 /** A number; the decibels and the phase of nothing are no numbers, and their field stays empty. */
 const field = (value: number): string => (Number.isFinite(value) ? String(value) : '')
 
+/** A name with a comma, a quotation mark or a line feed stands in quotation marks (RFC 4180 § 2). */
+const quoted = (name: string): string => (/[",\r\n]/.test(name) ? `"${name.replaceAll('"', '""')}"` : name)
+
 /** Rows written at a time: 10⁷ points would be longer than the longest string. */
 const CHUNK = 4096
 
@@ -17,7 +20,7 @@ export function* csvChunks(columns: Readonly<Record<string, ArrayLike<number>>>)
   const names = Object.keys(columns)
   const arrays = names.map((n) => columns[n])
   const rows = arrays[0]?.length ?? 0
-  yield names.join(',') + '\n'
+  yield names.map(quoted).join(',') + '\n'
   for (let from = 0; from < rows; from += CHUNK) {
     let text = ''
     for (let k = from; k < Math.min(rows, from + CHUNK); k++) {

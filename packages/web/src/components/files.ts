@@ -1,6 +1,6 @@
-/** Hands a text to the browser as a file to be saved. */
-export function saveFile(name: string, text: string): void {
-  const address = URL.createObjectURL(new Blob([text], { type: 'application/json' }))
+/** Hands a text, or a picture, to the browser as a file to be saved. */
+export function saveFile(name: string, content: string | Blob, type = 'application/json'): void {
+  const address = URL.createObjectURL(typeof content === 'string' ? new Blob([content], { type }) : content)
   const link = document.createElement('a')
   link.href = address
   link.download = name

@@ -1,7 +1,7 @@
 import { Chart, type Plugin, Scale } from 'chart.js'
 import zoom from 'chartjs-plugin-zoom'
 import { type Area, type Axis, pannedAxis, ruler, type Ruler, squared, zoomedAxis } from './frame'
-import { MARGINS, Painter, type Type } from './paint'
+import { MARGINS, Painter, topOf, type Type } from './paint'
 import type { Palette } from './palette'
 import type { Plot } from './plot'
 
@@ -139,7 +139,7 @@ export function plotChart(canvas: HTMLCanvasElement, plot: Plot, palette: Palett
       responsive: true,
       maintainAspectRatio: false,
       events: [],
-      layout: { autoPadding: false, padding: { right: rightOf(plot), top: MARGINS.top } },
+      layout: { autoPadding: false, padding: { right: rightOf(plot), top: topOf(plot) } },
       scales: { x: { type: 'plot', axis: 'x', position: 'bottom' }, y: { type: 'plot', axis: 'y', position: 'left' } },
       plugins: {
         zoom: {
@@ -151,12 +151,12 @@ export function plotChart(canvas: HTMLCanvasElement, plot: Plot, palette: Palett
   })
   return {
     show(next, colors) {
-      const room = rightOf(next)
-      const isSame = room === rightOf(state.plot)
+      const padding = { right: rightOf(next), top: topOf(next) }
+      const isSame = padding.right === rightOf(state.plot) && padding.top === topOf(state.plot)
       state.plot = next
       state.palette = colors
       if (isSame) return chart.draw()
-      chart.options.layout!.padding = { right: room, top: MARGINS.top }
+      chart.options.layout!.padding = padding
       chart.update('none')
     },
     get area() {

@@ -14,6 +14,11 @@ export interface Type {
 /** Px for the numbers and titles beside a diagram. */
 export const MARGINS = { left: 68, bottom: 42, top: 12, right: 14, rightAxis: 66 } as const
 
+/** Px above a diagram that a title takes. */
+const TITLE_HEIGHT = 22
+/** Px above a diagram. */
+export const topOf = ({ title }: Pick<Plot, 'title'>): number => MARGINS.top + (title ? TITLE_HEIGHT : 0)
+
 /** Least px between two numbers along an axis. */
 const X_PITCH = 74
 const Y_PITCH = 40
@@ -23,6 +28,9 @@ const NAME_HEIGHT = 15
 const MARKER_PITCH = 5
 /** Points a pixel from which on a curve is drawn by its least and greatest value in each pixel column. */
 const CROWDED = 3
+
+/** Marks that are drawn behind the curves, or over everything else. */
+const BEFORE_OR_AFTER: ReadonlySet<Mark['kind']> = new Set(['area', 'flag', 'note'])
 
 /** px of a cursor's flag. */
 const FLAG = 17
@@ -41,12 +49,17 @@ export class Painter {
     this.clipped(area, () => {
       for (const mark of plot.marks) if (mark.kind === 'area') this.mark(mark, whole)
       for (const curve of plot.curves) this.curve(curve, whole)
-      for (const mark of plot.marks) if (mark.kind !== 'area' && mark.kind !== 'flag') this.mark(mark, whole)
-      this.names(plot.curves, whole)
+      for (const mark of plot.marks) if (!BEFORE_OR_AFTER.has(mark.kind)) this.mark(mark, whole)
+      if (!plot.legend) this.names(plot.curves, whole)
       for (const mark of plot.marks) if (mark.kind === 'flag') this.mark(mark, whole)
       if (plot.cursor !== null && plot.cursor !== undefined) this.cursor(plot.cursor, whole)
     })
     if (plot.lens) this.lens(plot, plot.lens, whole)
+    if (plot.legend) this.legend(plot, whole)
+    if (plot.title) this.title(plot.title, whole)
+    this.clipped(area, () => {
+      for (const mark of plot.marks) if (mark.kind === 'note') this.mark(mark, whole)
+    })
   }
 
   private font(size: number, weight = 400): void {
@@ -198,6 +211,53 @@ export class Painter {
     ctx.restore()
   }
 
+  /** Names of the curves with how each is drawn, where the frame covers least. */
+  private legend(plot: Plot, whole: Frame): void {
+    const { ctx, palette, type } = this
+    const named = plot.curves.filter((c) => c.label !== '')
+    if (named.length === 0) return
+    ctx.save()
+    this.font(type.size)
+    const width = Math.max(...named.map((c) => ctx.measureText(c.label).width)) + LEGEND.sample + 24
+    const height = named.length * LEGEND.row + 8
+    const taken = plot.lens ? lensArea(plot, whole) : null
+    const { left, top } = leastCovered(plot, whole, width, height, 8, taken)
+    ctx.fillStyle = palette.paper
+    ctx.strokeStyle = palette.line
+    ctx.lineWidth = 1
+    ctx.fillRect(left, top, width, height)
+    ctx.strokeRect(crisp(left), crisp(top), width, height)
+    ctx.textAlign = 'left'
+    ctx.textBaseline = 'middle'
+    named.forEach(({ label, color, dash = [], marker, right }, k) => {
+      const y = top + 4 + (k + 0.5) * LEGEND.row
+      ctx.strokeStyle = palette.curves[color % palette.curves.length]!
+      ctx.lineWidth = 2
+      if (marker) this.marker(marker, left + 8 + LEGEND.sample / 2, y)
+      else {
+        ctx.setLineDash([...dash])
+        ctx.beginPath()
+        this.level(y, { left: left + 8, right: left + 8 + LEGEND.sample, top: y, bottom: y })
+        ctx.stroke()
+        ctx.setLineDash([])
+      }
+      ctx.fillStyle = palette.ink
+      ctx.fillText(right ? `${label} →` : label, left + LEGEND.sample + 16, y)
+    })
+    ctx.restore()
+  }
+
+  private title(text: string, { area }: Frame): void {
+    const { ctx, palette, type } = this
+    ctx.save()
+    this.font(type.size + 2, 650)
+    ctx.textAlign = 'center'
+    ctx.textBaseline = 'top'
+    ctx.fillStyle = palette.ink
+    ctx.fillText(text, (area.left + area.right) / 2, area.top - TITLE_HEIGHT)
+    ctx.restore()
+  }
+
   private halo(text: string, x: number, y: number, color: string): void {
     const { ctx } = this
     ctx.lineWidth = 4
@@ -259,6 +319,7 @@ export class Painter {
       ctx.stroke()
     } else if (mark.kind === 'flag') this.flag(mark, on)
     else if (mark.kind === 'text') this.text(mark, on)
+    else if (mark.kind === 'note') this.text({ ...mark, kind: 'text', side: 'right' }, on)
     else this.root(mark.kind, place(mark.at, on))
     ctx.restore()
   }
@@ -456,21 +517,37 @@ function insideOf(x: Float64Array, y: Float64Array, across: Axis, up: Axis): num
   return -1
 }
 
+/** px of a row of a legend, and of the piece of a curve beside a name. */
+const LEGEND = { row: 18, sample: 26 } as const
+
 /** Parts of the diagram that a lens takes. */
 const LENS = { width: 0.4, height: 0.46, least: 210, most: 380 } as const
 
 /** Where a lens covers least of the curves: at the lower edge, else at the upper one. */
-export function lensArea({ curves }: Plot, { area, x, y }: Frame): Area {
+export function lensArea(plot: Plot, whole: Frame): Area {
+  const { area } = whole
   const width = Math.min(LENS.most, Math.max(LENS.least, LENS.width * (area.right - area.left)))
-  const height = LENS.height * (area.bottom - area.top)
+  return leastCovered(plot, whole, width, LENS.height * (area.bottom - area.top), 28)
+}
+
+/** Where a frame covers least of the curves: at the lower edge, else so many px below the upper one. */
+function leastCovered(
+  { curves }: Plot,
+  { area, x, y }: Frame,
+  width: number,
+  height: number,
+  below: number,
+  taken: Area | null = null,
+): Area {
   const lefts = [area.left + 12, area.right - width - 12, (area.left + area.right - width) / 2]
-  const tops = [area.bottom - 12 - height, area.top + 28]
+  const tops = [area.bottom - 12 - height, area.top + below]
   const places = tops.flatMap((top) =>
     lefts.map((left): Area => ({ left, right: left + width, top, bottom: top + height })),
   )
-  /** Pixel columns in which a curve passes through. */
+  /** Pixel columns in which a curve passes through; what is taken already is worst. */
   const covered = ({ left, right, top, bottom }: Area) => {
     let count = 0
+    if (taken && left < taken.right && right > taken.left && top < taken.bottom && bottom > taken.top) count = 1e6
     for (const curve of curves) {
       let column = -1
       const [first, last] = visible(curve.x, x.value(left), x.value(right))

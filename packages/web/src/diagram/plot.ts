@@ -49,6 +49,8 @@ export type Mark =
   | { readonly kind: 'pole' | 'zero'; readonly at: Place }
   /** A line across the diagram at a place along x, with its name on a flag at the lower end. */
   | { readonly kind: 'flag'; readonly x: number; readonly name: string }
+  /** Free words at a place, over everything else. */
+  | { readonly kind: 'note'; readonly at: Place; readonly text: string }
   | {
       readonly kind: 'text'
       readonly at: Place
@@ -80,6 +82,10 @@ export interface Plot {
   readonly lens?: Lens | null
   /** Where the cursor stands along x. */
   readonly cursor?: number | null
+  /** Above the curves. */
+  readonly title?: string
+  /** Names of the curves stand in a frame of their own. */
+  readonly legend?: boolean
 }
 
 /** Least and greatest of the finite values of some arrays; null where there is none. */

@@ -18,7 +18,12 @@ const { diagram, names, hasLens, hasBeside, lensShown } = defineProps<{
   /** It is the only one. */
   isLast: boolean
 }>()
-const emit = defineEmits<{ change: [label: string, next: Diagram]; remove: [] }>()
+const emit = defineEmits<{
+  change: [label: string, next: Diagram]
+  remove: []
+  /** Free words, to be put somewhere in view. */
+  note: [text: string]
+}>()
 
 const views = computed(() => viewsOver(diagram.over))
 const isPlane = computed(() => !views.value.some((v) => v.id === diagram.view && v.isAxis))
@@ -54,6 +59,34 @@ function setScale(to: string) {
 function setUnit(to: string) {
   emit('change', to === 'rad' ? 'phase in radians' : 'phase in degrees', withAxis({ radians: to === 'rad' }))
 }
+
+/** Words on the diagram: its title, what stands along its axes. */
+function setWords(change: Pick<Diagram, 'title' | 'labels'>, label: string) {
+  const { title, labels, ...rest } = { ...diagram, ...change }
+  const said = labels && Object.fromEntries(Object.entries(labels).filter(([, text]) => text))
+  emit('change', label, {
+    ...rest,
+    ...(title && { title }),
+    ...(said && Object.keys(said).length > 0 && { labels: said }),
+  })
+}
+const LABELS = [
+  { id: 'x', name: 'along x' },
+  { id: 'y', name: 'at the left' },
+  { id: 'right', name: 'at the right' },
+] as const
+const noteText = ref('')
+function putNote() {
+  if (noteText.value.trim() === '') return
+  emit('note', noteText.value.trim())
+  noteText.value = ''
+}
+function dropNote(k: number) {
+  const { notes = [], ...rest } = diagram
+  const others = notes.filter((_, j) => j !== k)
+  emit('change', 'note removed', others.length > 0 ? { ...rest, notes: others } : rest)
+}
+const textOf = (event: Event) => (event.target as HTMLInputElement).value.trim()
 
 /** Views whose curves are none of the signals themselves. */
 const ownCurves = computed(() => ['noise', 'influence'].includes(diagram.view))
@@ -213,6 +246,7 @@ function setEnds(ends: readonly [number, number] | null) {
         @drop="(signal) => drop(signal, true)"
       />
     </span>
+    <slot />
     <details class="more">
       <summary aria-label="More of this diagram">more</summary>
       <div class="sheet">
@@ -253,6 +287,49 @@ function setEnds(ends: readonly [number, number] | null) {
         >
         <span class="soft">vertical axis, from – to</span>
         <RangeFields label="Vertical axis" unit="" :range="diagram.y ?? null" @range="setEnds" />
+        <label
+          >title
+          <input
+            class="text-field"
+            :value="diagram.title ?? ''"
+            maxlength="120"
+            aria-label="Title"
+            @change="setWords({ title: textOf($event) }, 'title')"
+        /></label>
+        <template v-for="l in LABELS" :key="l.id">
+          <label v-if="l.id !== 'right' || diagram.right"
+            >{{ l.name }}
+            <input
+              class="text-field"
+              :value="diagram.labels?.[l.id] ?? ''"
+              maxlength="80"
+              :aria-label="`Words ${l.name}`"
+              placeholder="as usual"
+              @change="setWords({ labels: { ...diagram.labels, [l.id]: textOf($event) } }, 'words along an axis')"
+          /></label>
+        </template>
+        <LabelledSwitch
+          :on="diagram.legend ?? false"
+          name="Names of the curves in a frame"
+          @turn="(on) => emit('change', 'legend', { ...diagram, legend: on })"
+          >names of the curves in a frame</LabelledSwitch
+        >
+        <form class="note" @submit.prevent="putNote">
+          <input
+            v-model="noteText"
+            class="text-field"
+            maxlength="200"
+            aria-label="Note"
+            placeholder="a note, to be drawn to its place"
+          />
+          <button type="submit" class="plain-button">put</button>
+        </form>
+        <span v-for="(n, k) in diagram.notes ?? []" :key="k" class="note"
+          >{{ n.text }}
+          <button type="button" class="plain-button" :aria-label="`Remove the note ${n.text}`" @click="dropNote(k)">
+            ×
+          </button></span
+        >
         <button v-if="!isLast" type="button" class="plain-button" @click="emit('remove')">Remove this diagram</button>
       </div>
     </details>
@@ -298,7 +375,6 @@ select {
 
 .more {
   position: relative;
-  margin-left: auto;
 }
 
 .more summary {
@@ -317,6 +393,23 @@ select {
   border: 1px solid var(--line-strong);
   border-radius: 8px;
   background: var(--raised);
+}
+
+.sheet label {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+
+.sheet label input {
+  flex: 1;
+  min-width: 0;
+}
+
+.note {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
 }
 
 .problem {

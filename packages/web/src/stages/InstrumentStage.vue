@@ -9,6 +9,7 @@ import {
   type Drive,
   type Expected,
   drivenLabel,
+  MOST_NOTES,
   nearestOf,
   nextOf,
   outputOf,
@@ -37,7 +38,10 @@ import { useDesignStore } from '../stores/design'
 import { usePalette } from '../stores/palette'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
+import type { Axis } from '../diagram/frame'
 import DiagramCaption from './DiagramCaption.vue'
+import DiagramOut from './DiagramOut.vue'
+import { captioned, noteHandles, noteOf } from './instrument/captioned'
 import type { Computed, Over } from './instrument/Over'
 import { canHaveLens, overFrequency } from './instrument/overFrequency'
 import { freeRoots, withRootAt } from './instrument/freeRoots'
@@ -54,7 +58,7 @@ import {
 } from './instrument/reading'
 import { runCurves } from './instrument/runCurves'
 import { isPlane } from './instrument/planeIds'
-import { scaledMarks } from './instrument/scales'
+import { scaledMarks, unscaled } from './instrument/scales'
 import { useReadings } from './instrument/useReadings'
 import RangeFields from './RangeFields.vue'
 import StageEmpty from './StageEmpty.vue'
@@ -122,9 +126,22 @@ const exact = useReadings(
 
 /** The cursors alone move without the curves being worked out anew. */
 const shown = computed(() =>
+  marked.value.map((p) => {
+    const words = isDrawnAlong(p.diagram) ? p.scales : { x: unscaled }
+    return {
+      ...p,
+      plot: captioned(p.plot, p.diagram, words),
+      handles: [...p.handles, ...noteHandles(p.diagram, words)],
+    }
+  }),
+)
+/** Hz or s are along x. */
+const isDrawnAlong = ({ view }: Diagram) => !isPlane(view) && view !== 'spectrum' && view !== 'against'
+
+const marked = computed(() =>
   plots.value.map((p) => {
     const { diagram } = p
-    if (isPlane(diagram.view) || diagram.view === 'spectrum' || diagram.view === 'against') {
+    if (!isDrawnAlong(diagram)) {
       const handles = diagram.view === 'roots' ? rootHandles(diagram) : []
       return { ...p, scales: side.value.scales(diagram, known.value), handles, plot: { ...p.plot, wide: isWide.value } }
     }
@@ -169,6 +186,34 @@ function dragRoot({ angular }: Diagram, id: string, x: number, y: number) {
   const [kind, index] = id.split(' ') as ['poles' | 'zeros', string]
   const next = withRootAt(spec, kind, Number(index), [x * unit, y * unit])
   design.edit(`a ${kind.slice(0, -1)} moved`, withSpecification(document, next), `root ${drags}`)
+}
+
+/** What is drawn with the pointer: a note, a root, a cursor. */
+function dragged({ diagram, index, scales }: (typeof shown.value)[number], id: string, x: number, y: number) {
+  const note = noteOf(id)
+  if (note !== null) {
+    const place = isDrawnAlong(diagram) ? scales.backX(x) : x
+    const notes = (diagram.notes ?? []).map((n, k): typeof n => (k === note ? { ...n, at: [place, y] } : n))
+    change(
+      'note moved',
+      (_, j) => j === index,
+      (d) => ({ ...d, notes }),
+      `note ${drags}`,
+    )
+  } else if (diagram.view === 'roots') dragRoot(diagram, id, x, y)
+  else dragCursor(id, scales.backX(x))
+}
+/** A note in the middle of what is seen. */
+function addNote({ diagram, index, plot, scales }: (typeof shown.value)[number], text: string) {
+  const middle = ({ min, max, log }: Axis) => (log ? Math.sqrt(min * max) : (min + max) / 2)
+  const x = middle(plot.x)
+  const at: [number, number] = [isDrawnAlong(diagram) ? scales.backX(x) : x, middle(plot.y)]
+  const notes = [...(diagram.notes ?? []), { text, at }].slice(-MOST_NOTES)
+  change(
+    'note put',
+    (_, j) => j === index,
+    (d) => ({ ...d, notes }),
+  )
 }
 
 function setCursors(label: string, next: readonly Cursor[]) {
@@ -459,7 +504,10 @@ const isSourceOpen = ref(false)
                   )
               "
               @remove="removeDiagram(d.index)"
-            />
+              @note="(text) => addNote(d, text)"
+            >
+              <DiagramOut :diagram="d.diagram" :plot="d.plot" :known="known" :palette="palette" />
+            </DiagramCaption>
             <XyDiagram
               :class="{ plane: isPlane(d.diagram.view) }"
               :style="{ flex: k === 0 ? 3 : 2 }"
@@ -469,10 +517,7 @@ const isSourceOpen = ref(false)
               ranged
               :description="side.describe(d.diagram, known)"
               @cursor="(x) => setCursor(d.scales.backX(x))"
-              @drag="
-                (name, x, y) =>
-                  d.diagram.view === 'roots' ? dragRoot(d.diagram, name, x, y) : dragCursor(name, d.scales.backX(x))
-              "
+              @drag="(id, x, y) => dragged(d, id, x, y)"
               @dropped="drags++"
               @range="(from, to) => setRange([d.scales.backX(from), d.scales.backX(to)])"
               @all="wanted && setRange(null)"

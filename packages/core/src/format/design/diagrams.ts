@@ -25,6 +25,9 @@ const range = (text: string) =>
     .tuple([z.number({ error: text }), z.number({ error: text })])
     .refine(([from, to]) => to > from, { error: 'A range ends above its begin.' })
 
+const LABEL = z.string().max(80, 'A label has at most 80 characters.').optional()
+export const MOST_NOTES = 30
+
 /** What is drawn along one vertical axis. */
 const AXIS = {
   /** Over frequency and over time `value` is the quantity itself, in its own unit; the first of `against` stands along x. */
@@ -70,6 +73,17 @@ export const DiagramSchema = z
     ruler: z.number({ error: 'A slope is a number of dB a decade.' }).min(-1000).max(1000).optional(),
     /** What is promised stands behind the curves; left out, it does. */
     mask: z.boolean().optional(),
+    /** Stands above the curves. */
+    title: z.string().max(120, 'A title has at most 120 characters.').optional(),
+    /** Names of the curves in a frame of their own, rather than at their ends. */
+    legend: z.boolean().optional(),
+    /** What stands along the axes, where it is not the usual. */
+    labels: z.strictObject({ x: LABEL, y: LABEL, right: LABEL }).optional(),
+    /** Free words at places: Hz or s, and what is along the left axis. */
+    notes: z
+      .array(z.strictObject({ text: z.string().min(1, 'A note needs words.').max(200), at: z.tuple([z.number(), z.number()]) }))
+      .max(MOST_NOTES, `A diagram has at most ${MOST_NOTES} notes.`)
+      .optional(),
   })
   .superRefine(({ over, view, right, x }, context) => {
     const views: readonly string[] = over === 'frequency' ? FREQUENCY_VIEWS : TIME_VIEWS

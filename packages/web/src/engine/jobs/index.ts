@@ -18,6 +18,7 @@ import { rootsJob } from './roots'
 import { seesJob } from './sees'
 import { signalJob } from './signal'
 import { timeJob } from './time'
+import { touchstoneJob } from './touchstone'
 import { verdictsJob } from './verdicts'
 import { influenceJob } from './influence'
 import { influenceCurvesJob } from './influenceCurves'
@@ -55,4 +56,5 @@ export const jobs: readonly Job<never, unknown>[] = [
   measuredJob,
   deviationJob,
   fitJob,
+  touchstoneJob,
 ]
