@@ -45,7 +45,7 @@ export class Painter {
   /** The whole diagram inside an area that leaves room for its axes. */
   draw(plot: Plot, area: Area): void {
     const whole = frame(area, plot.x, plot.y, plot.right)
-    this.grid(whole)
+    if (!plot.bare) this.grid(whole)
     this.clipped(area, () => {
       for (const mark of plot.marks) if (mark.kind === 'area') this.mark(mark, whole)
       for (const curve of plot.curves) this.curve(curve, whole)
@@ -135,7 +135,7 @@ export class Painter {
     this.ctx.lineTo(right, px)
   }
 
-  private curve({ x, y, color, dash = [], right, path, points, marker }: PlotCurve, on: Frame): void {
+  private curve({ x, y, color, dash = [], right, path, points, marker, thin }: PlotCurve, on: Frame): void {
     const { ctx, palette } = this
     const { area, x: across } = on
     const up = right && on.right ? on.right : on.y
@@ -152,7 +152,8 @@ export class Painter {
       ctx.restore()
       return
     }
-    ctx.lineWidth = marker ? 1 : 2
+    ctx.lineWidth = marker || thin ? 1 : 2
+    if (thin) ctx.strokeStyle = palette.line
     ctx.lineJoin = 'round'
     ctx.setLineDash([...dash])
     ctx.beginPath()
@@ -218,7 +219,8 @@ export class Painter {
     if (named.length === 0) return
     ctx.save()
     this.font(type.size)
-    const width = Math.max(...named.map((c) => ctx.measureText(c.label).width)) + LEGEND.sample + 24
+    // Wider than it seems: elsewhere the letters may be those of another font.
+    const width = 1.12 * Math.max(...named.map((c) => ctx.measureText(c.label).width)) + LEGEND.sample + 24
     const height = named.length * LEGEND.row + 8
     const taken = plot.lens ? lensArea(plot, whole) : null
     const { left, top } = leastCovered(plot, whole, width, height, 8, taken)

@@ -14,6 +14,8 @@ export interface PlotCurve {
   readonly path?: boolean
   /** The points that were computed are marked. */
   readonly points?: boolean
+  /** One px wide, behind the others: part of a grid. */
+  readonly thin?: boolean
   /** The points stand for themselves, as long as they can be told apart; crowded ones are a thin line. */
   readonly marker?: 'ring' | 'box' | 'cross'
 }
@@ -84,6 +86,8 @@ export interface Plot {
   readonly cursor?: number | null
   /** Above the curves. */
   readonly title?: string
+  /** The axes have no numbers and no grid: the plot has its own. */
+  readonly bare?: boolean
   /** Names of the curves stand in a frame of their own. */
   readonly legend?: boolean
 }

@@ -8,13 +8,15 @@ import RangeFields from './RangeFields.vue'
 import { axisUnit, MAGNITUDE_SCALES, viewsOver } from './instrument/axes'
 
 /** What a diagram draws, and how: each of its curves, what is shown of them, and in what it is read. */
-const { diagram, names, hasLens, hasBeside, lensShown } = defineProps<{
+const { diagram, names, hasLens, hasBeside, lensShown, reflections } = defineProps<{
   diagram: Diagram
   names: SignalNames
   hasLens: boolean
   /** Something stands beside the circuit's curves. */
   hasBeside: boolean
   lensShown: boolean
+  /** Reflections at the circuit's ports, as signals. */
+  reflections: readonly string[]
   /** It is the only one. */
   isLast: boolean
 }>()
@@ -39,6 +41,9 @@ const said = (id: Diagram['view']) => views.value.find((v) => v.id === id)?.name
 function setView(view: string) {
   const { scale: _scale, y: _y, radians: _radians, wrapped: _wrapped, ...rest } = diagram
   const next = { ...rest, view: view as Diagram['view'] }
+  // A Smith chart shows reflections.
+  if (view === 'smith' && reflections.length > 0 && !next.signals.some((s) => /^s\d\d\(/i.test(s)))
+    next.signals = [...reflections]
   emit('change', `${said(next.view).toLowerCase()} shown`, next)
 }
 

@@ -35,6 +35,7 @@ import { lanes } from '../engine/lanes'
 import { placesTopic, type Sought } from '../engine/jobs/reading'
 import { keptRun, partTexts, useComparedStore } from '../stores/compared'
 import { useDesignStore } from '../stores/design'
+import { useLargeSignalStore } from '../stores/largeSignal'
 import { usePalette } from '../stores/palette'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
@@ -58,6 +59,7 @@ import {
 } from './instrument/reading'
 import { runCurves } from './instrument/runCurves'
 import { isPlane } from './instrument/planeIds'
+import { portSignals } from './instrument/portSignals'
 import { scaledMarks, unscaled } from './instrument/scales'
 import { useReadings } from './instrument/useReadings'
 import RangeFields from './RangeFields.vue'
@@ -70,6 +72,7 @@ const design = useDesignStore()
 const results = useResultsStore()
 const view = useViewStore()
 const compared = useComparedStore()
+const large = useLargeSignalStore()
 const palette = usePalette()
 const router = useRouter()
 
@@ -77,6 +80,7 @@ const router = useRouter()
 const ReadPanel = defineAsyncComponent(() => import('./ReadPanel.vue'))
 const SourceFields = defineAsyncComponent(() => import('./SourceFields.vue'))
 const PinFields = defineAsyncComponent(() => import('./PinFields.vue'))
+const LargeSignalFields = defineAsyncComponent(() => import('./LargeSignalFields.vue'))
 const DataDialog = defineAsyncComponent(() => import('./DataDialog.vue'))
 
 const sides: Record<Diagram['over'], Over> = { frequency: overFrequency, time: overTime }
@@ -89,6 +93,13 @@ const own = computed(() =>
 /** What is to be seen, where the diagrams say it: Hz or s. */
 const wanted = computed(() => drawnRange(diagrams.value, props.over))
 
+/** Unit of what the input source gives. */
+const inputUnit = computed(() => {
+  const source = results.time?.source.toUpperCase()
+  const kind = results.circuit?.circuit?.parts.find((p) => p.id.toUpperCase() === source)?.kind
+  return kind === 'current-source' ? 'A' : 'V'
+})
+
 const known = computed<Computed>(() => ({
   spec: results.shown.question && askedSpec(results.shown.question),
   output: outputOf(results.shown.question ?? {}),
@@ -100,6 +111,7 @@ const known = computed<Computed>(() => ({
   noise: results.noise,
   influence: results.influence,
   compared: compared.shown,
+  largeSignal: large.asked && { amplitude: large.asked.amplitude, unit: inputUnit.value, points: large.points },
   verdicts: results.verdicts,
   range: drawnRange(diagrams.value, 'frequency') ?? results.range ?? { from: 1, to: 1e6 },
   window: drawnRange(diagrams.value, 'time')?.to ?? results.window ?? 1,
@@ -294,6 +306,10 @@ const missing = computed(() => {
   const { failures = {} } = (props.over === 'frequency' ? results.frequency : results.time) ?? {}
   return Object.entries(failures)
 })
+const reflections = computed(() => {
+  const { s11, s22 } = portSignals(results.circuit?.circuit ?? null, results.time?.source ?? 'V1')
+  return [s11, s22].filter((s): s is string => s !== undefined)
+})
 const names = computed(() => signalNames(results.circuit?.circuit ?? null))
 
 function change(
@@ -357,6 +373,7 @@ async function pin(name: string, note: string): Promise<string | null> {
   return failure
 }
 const isPinning = ref(false)
+const isLarge = ref(false)
 
 /** A file with measured points that is being looked at. */
 const dataFile = shallowRef<File | null>(null)
@@ -442,6 +459,15 @@ const isSourceOpen = ref(false)
         >
           pin this run
         </button>
+        <button
+          v-if="over === 'frequency' && known.frequency"
+          type="button"
+          class="plain-button"
+          :aria-expanded="isLarge"
+          @click="isLarge = !isLarge"
+        >
+          large signal
+        </button>
         <button v-if="side.has(known)" type="button" class="plain-button" @click="chooseData">data …</button>
         <button
           v-if="side.has(known) && own.length < MOST_DIAGRAMS"
@@ -462,6 +488,7 @@ const isSourceOpen = ref(false)
         </button>
       </span>
     </header>
+    <LargeSignalFields v-if="isLarge && over === 'frequency'" :known="known" @close="isLarge = false" />
     <PinFields v-if="isPinning" :keep="pin" @close="isPinning = false" />
     <DataDialog
       v-if="dataFile"
@@ -494,6 +521,7 @@ const isSourceOpen = ref(false)
               :has-lens="canHaveLens(d.diagram, known)"
               :has-beside="compared.shown.length > 0"
               :lens-shown="Boolean(d.plot.lens)"
+              :reflections="reflections"
               :is-last="shown.length === 1"
               @change="
                 (label, next) =>
@@ -509,7 +537,7 @@ const isSourceOpen = ref(false)
               <DiagramOut :diagram="d.diagram" :plot="d.plot" :known="known" :palette="palette" />
             </DiagramCaption>
             <XyDiagram
-              :class="{ plane: isPlane(d.diagram.view) }"
+              :class="{ plane: isPlane(d.diagram.view), smith: d.diagram.view === 'smith' }"
               :style="{ flex: k === 0 ? 3 : 2 }"
               :plot="d.plot"
               :palette="palette"
@@ -594,6 +622,10 @@ const isSourceOpen = ref(false)
 
 .diagrams :deep(.plane.diagram) {
   min-height: 260px;
+}
+
+.diagrams :deep(.smith.diagram) {
+  min-height: 430px;
 }
 
 .panel {

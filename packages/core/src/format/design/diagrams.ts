@@ -11,6 +11,7 @@ export const FREQUENCY_VIEWS = [
   'im',
   'nyquist',
   'nichols',
+  'smith',
   'roots',
   'noise',
   'influence',
@@ -81,7 +82,12 @@ export const DiagramSchema = z
     labels: z.strictObject({ x: LABEL, y: LABEL, right: LABEL }).optional(),
     /** Free words at places: Hz or s, and what is along the left axis. */
     notes: z
-      .array(z.strictObject({ text: z.string().min(1, 'A note needs words.').max(200), at: z.tuple([z.number(), z.number()]) }))
+      .array(
+        z.strictObject({
+          text: z.string().min(1, 'A note needs words.').max(200),
+          at: z.tuple([z.number(), z.number()]),
+        }),
+      )
       .max(MOST_NOTES, `A diagram has at most ${MOST_NOTES} notes.`)
       .optional(),
   })

@@ -6,6 +6,7 @@ import type { IdealAnswer } from '../../engine/jobs/ideal'
 import type { InfluenceCurves } from '../../engine/jobs/influenceCurves'
 import type { NoiseAnswer } from '../../engine/jobs/noise'
 import type { RootsAnswer } from '../../engine/jobs/roots'
+import type { LargeSignal } from './largeSignal'
 import type { Scales } from './scales'
 import type { ComparedCurves } from '../../engine/kept'
 import type { TimeAnswer } from '../../engine/jobs/time'
@@ -25,6 +26,8 @@ export interface Computed {
   readonly verdicts?: readonly Verdict[]
   /** Pinned runs and measured data that are shown. */
   readonly compared?: readonly ComparedCurves[]
+  /** Of the output. */
+  readonly largeSignal?: LargeSignal | null
   /** Hz that are seen. */
   readonly range: { readonly from: number; readonly to: number }
   /** s up to which something was computed. */

@@ -18,6 +18,7 @@ import { asymptotes } from './asymptotes'
 import { frequencyView, type FrequencyView } from './frequencyViews'
 import { type Computed, IDEAL, levelOf, type Over, outputNet } from './Over'
 import { judgedMask } from './judgedMask'
+import { partings } from './largeSignal'
 import { isPlane } from './planeIds'
 import { planePlot, PLANES } from './planes'
 import { type Scales, scaledMarks, unscaled } from './scales'
@@ -44,6 +45,7 @@ export const overFrequency: Over = {
           ...maskOf(diagram, computed),
           ...(diagram.asymptotes ? asymptoteMarks(diagram, computed) : []),
           ...cutoffMarks(diagram, computed),
+          ...partingMarks(diagram, computed),
         ]
     const x = frequencyAxis(diagram, computed)
     return {
@@ -272,6 +274,24 @@ function cutoffMarks({ view, signals }: Diagram, computed: Computed): Mark[] {
       { kind: 'text', at: [at, Infinity], text: `cutoff ${formatQuantity(at, 'Hz')}`, side, down: 12 },
     ]
   })
+}
+
+/** Where the large signal parts from the small one, along the view that it does so in. */
+function partingMarks({ view, signals }: Diagram, { largeSignal, frequency, output }: Computed): Mark[] {
+  const own = frequency?.curves.find((c) => c.signal === output)
+  if (!largeSignal?.points.length || !own || !signals.includes(output)) return []
+  return partings(largeSignal, own)
+    .filter((p) => p.in === view)
+    .flatMap(({ from, by, at }): Mark[] => [
+      { kind: 'line', from: [from, -Infinity], to: [from, Infinity], ink: 'missed', dash: [3, 3] },
+      {
+        kind: 'text',
+        at: [at, readCurve(own, at)[view as 'db' | 'phase'] + by],
+        text: `parts by ${formatQuantity(by, view === 'db' ? 'dB' : '°', 3)}`,
+        side: 'right',
+        down: 14,
+      },
+    ])
 }
 
 /** Ripple that takes less than this part of the height cannot be seen. */

@@ -15,6 +15,7 @@ interface Plane {
 export const PLANES: Readonly<Record<PlaneId, Plane>> = {
   nyquist: { name: 'Nyquist curve', plot: nyquist },
   nichols: { name: 'Nichols curve', plot: nichols },
+  smith: { name: 'Smith chart', plot: smith },
   roots: { name: 'Poles and zeros', plot: roots },
 }
 
@@ -77,6 +78,68 @@ function nichols(diagram: Diagram, computed: Computed): Plot {
       ...alongWay(sources, curves),
     ],
   }
+}
+
+/** Resistances and reactances over the reference whose circles are drawn. */
+const CIRCLES = [0.2, 0.5, 1, 2, 5]
+/** Beyond the chart's rim, so that its numbers have room. */
+const RIM = 1.12
+
+/**
+ * Reflections in the plane of Γ = (z − 1)/(z + 1), with the circles of constant resistance and reactance over the port's own reference.
+ * Source: P. H. Smith, "Transmission line calculator", Electronics 12, January 1939, 29–31 (from memory).
+ */
+function smith(diagram: Diagram, computed: Computed): Plot {
+  const sources = sourcesOf(diagram, computed).filter((s) => s.unit === '' && s.label !== 'ideal')
+  const curves = sources.map((s) => path(s, s.curve.re, s.curve.im))
+  const nothing: Mark = {
+    kind: 'text',
+    at: [-RIM, 0],
+    text: 'Draw s11(RS,RL) or s22(RS,RL): nothing here is a reflection.',
+    side: 'right',
+  }
+  return {
+    x: { title: 'Real part of the reflection', prefixes: false, min: -RIM, max: RIM },
+    y: { title: 'Imaginary part of the reflection', prefixes: false, min: -RIM, max: RIM },
+    square: true,
+    bare: true,
+    curves: [...smithGrid(), ...curves],
+    marks: [
+      ...CIRCLES.flatMap((v): Mark[] => [
+        { kind: 'note', at: [(v - 1) / (v + 1), 0], text: String(v) },
+        ...[1, -1].map((sign): Mark => {
+          const [re, im] = gamma(0, sign * v)
+          return { kind: 'note', at: [re, im], text: `${sign < 0 ? '−' : ''}j${v}` }
+        }),
+      ]),
+      ...(curves.length > 0 ? alongWay(sources, curves) : [nothing]),
+    ],
+  }
+}
+
+/** Γ of r + jx. */
+function gamma(r: number, x: number): readonly [re: number, im: number] {
+  const size = (r + 1) ** 2 + x ** 2
+  return [(r * r - 1 + x * x) / size, (2 * x) / size]
+}
+
+function smithGrid(): PlotCurve[] {
+  const thin = (points: readonly (readonly [number, number])[]): PlotCurve => ({
+    label: '',
+    color: 0,
+    path: true,
+    thin: true,
+    x: Float64Array.from(points, ([re]) => re),
+    y: Float64Array.from(points, ([, im]) => im),
+  })
+  /** From 0 to infinity, evenly along the circle. */
+  const way = Array.from({ length: CIRCLE_POINTS }, (_, k) => Math.tan((k / (CIRCLE_POINTS - 1)) * 0.4999 * Math.PI))
+  return [
+    thin([...way.map((x) => gamma(0, x)), ...way.map((x) => gamma(0, -x)).toReversed()]),
+    thin(way.map((r) => gamma(r, 0))),
+    ...CIRCLES.map((r) => thin([...way.map((x) => gamma(r, x)), ...way.map((x) => gamma(r, -x)).toReversed()])),
+    ...CIRCLES.flatMap((x) => [thin(way.map((r) => gamma(r, x))), thin(way.map((r) => gamma(r, -x)))]),
+  ]
 }
 
 /** dB below which a way is not followed for the sake of the axis. */

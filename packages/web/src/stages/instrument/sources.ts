@@ -1,6 +1,7 @@
 import { type DiagramAxis, groupDelay, phase } from '@voskel/core'
 import type { PlotCurve } from '../../diagram/plot'
 import { type FrequencyCurve, readCurve } from '../../engine/curves'
+import { largeSignalCurve, largeSignalLabel } from './largeSignal'
 import { besideLook, type Computed, IDEAL, levelOf, signalColor, signalDash } from './Over'
 
 /** A curve over frequency as it is to be drawn along an axis, whatever is shown of it. */
@@ -42,6 +43,14 @@ export function sourcesOf({ signals, view }: DiagramAxis, computed: Computed, dr
     if (curve) list.push({ label, signal, ...look, curve, unit, isPower, isLevel })
   })
   list.push(...besideOf(signals, computed))
+  const { largeSignal } = computed
+  if (largeSignal?.points.length && signals.includes(output)) {
+    const own = frequency?.curves.find((c) => c.signal === output)
+    const { unit = 'V', isPower = false, isLevel = false } = own ?? {}
+    const facts = { signal: output, unit, isPower, isLevel, level: 0, isBeside: true }
+    const curve = largeSignalCurve(largeSignal, own)
+    list.push({ label: largeSignalLabel(largeSignal), ...facts, color: 2, dash: [], marker: 'cross', curve })
+  }
   return list
 }
 
