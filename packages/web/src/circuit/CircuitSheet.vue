@@ -19,7 +19,9 @@ import {
 } from '@voskel/core'
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import CircuitLayers, { type CurveLook } from './CircuitLayers.vue'
+import type { Palette } from '../diagram/palette'
 import EntryLine from './EntryLine.vue'
+import FigureLayer, { type FigureOnSheet } from './FigureLayer.vue'
 import { ghostOf } from './ghost'
 import { type Gesture, IDLE, moved, type Outcome, pressed, released } from './gesture'
 import GestureLayer from './GestureLayer.vue'
@@ -48,6 +50,7 @@ const {
   influence = null,
   roles,
   foundNets,
+  figures = [],
 } = defineProps<{
   circuit: Circuit
   tip: Spot
@@ -63,6 +66,10 @@ const {
   influence?: { readonly list: readonly Influence[]; readonly unit: string } | null
   /** What is the input and what the output. */
   roles?: Roles
+  /** Diagrams that lie on it. */
+  figures?: readonly FigureOnSheet[]
+  /** Colours of the diagrams. */
+  palette?: Palette
 }>()
 const emit = defineEmits<{
   edit: [call: EditCall, goesOn?: boolean]
@@ -73,6 +80,9 @@ const emit = defineEmits<{
   turn: [part: string, field: string, value: number, group: string]
   /** A part was asked for in detail. */
   detail: [part: string]
+  /** A diagram goes to another place; what belongs to one drag is one step. */
+  figure: [id: string, at: GridPoint, group: string]
+  removeFigure: [id: string]
 }>()
 
 const root = ref<HTMLElement | null>(null)
@@ -107,7 +117,18 @@ const tags = computed(() => {
 const fold = (p: GridPoint) => scene.value.drawing.fold(p)
 const unfold = (p: GridPoint) => scene.value.drawing.unfold(p)
 
-const fit = () => viewport.fit(scene.value.bounds)
+/** Everything that lies on the sheet. */
+const bounds = computed(() => {
+  const own = scene.value.bounds
+  const boxes = figures.map(({ at, width, height }) => ({
+    left: at.x,
+    top: at.y,
+    right: at.x + width,
+    bottom: at.y + height,
+  }))
+  return own && boxes.reduce(around, own)
+})
+const fit = () => viewport.fit(bounds.value)
 /** The first look shows everything; edits leave the view where it is, but for what they bring. */
 let hasFitted = false
 watch(
@@ -581,6 +602,14 @@ const foundWires = computed(() => {
         :weights="influence ? weightsOf(influence.list) : undefined"
       />
       <TagLayer :tags="tags" />
+      <FigureLayer
+        v-if="palette && figures.length > 0"
+        :figures="figures"
+        :palette="palette"
+        :zoom="viewport.zoom"
+        @move="(id, at, group) => emit('figure', id, at, group)"
+        @remove="(id) => emit('removeFigure', id)"
+      />
       <GestureLayer :scene="scene" :gesture="gesture" :chosen="chosen" :moving="moving" />
       <TipLayer :at="tipAt" :way="way" :ghost="ghost" />
     </div>

@@ -30,7 +30,7 @@ export interface Answers {
 export type Piece = keyof Answers
 
 /** A design, as far as something is computed of it. */
-export type BoardQuestion = DesignQuestion & Pick<Design, 'diagrams'>
+export type BoardQuestion = DesignQuestion & Pick<Design, 'diagrams' | 'figures'>
 
 /** What is kept of answers, to be known again by their question another time. */
 export const resultOf = (question: BoardQuestion, answers: Answers): Omit<LastResult, 'engine'> => ({
@@ -39,10 +39,12 @@ export const resultOf = (question: BoardQuestion, answers: Answers): Omit<LastRe
 })
 
 /** A question as text. */
-const textOf = ({ specification, requirements, values, circuit, study, diagrams }: BoardQuestion) =>
-  JSON.stringify([specification, requirements, values, circuit, study, diagrams])
+const textOf = ({ specification, requirements, values, circuit, study, diagrams, figures }: BoardQuestion) =>
+  JSON.stringify([specification, requirements, values, circuit, study, diagrams, figures])
 
-const boardKey = (question: BoardQuestion) => [...designKey(question), question.diagrams]
+/** Where a diagram lies on the drawing changes no curve. */
+const drawnOf = ({ figures }: BoardQuestion) => (figures ? JSON.stringify(figures.map((f) => f.diagram)) : undefined)
+const boardKey = (question: BoardQuestion) => [...designKey(question), question.diagrams, drawnOf(question)]
 
 /** What follows every edit, in the order in which it is answered. */
 const TOPICS: { readonly [P in Piece]: Topic<SignalsQuestion, Answers[P]> } = {
@@ -148,7 +150,7 @@ export class Board {
     this.question = question
     this.began = this.now()
     this.asking = true
-    const diagrams = diagramsOf(question)
+    const diagrams = [...diagramsOf(question), ...(question.figures ?? []).map((f) => f.diagram)]
     for (const piece of PIECES) {
       this.askings[piece].ask({ ...question, ...seen(diagrams, piece) })
     }

@@ -47,10 +47,12 @@ import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
 import { outputNet, signalColor, signalDash } from './instrument/Over'
+import { useFigures } from './instrument/useFigures'
 import { lanes } from '../engine/lanes'
 import { seesTopic } from '../engine/jobs/sees'
 import { useInfluenceStore } from '../stores/followed'
 import { useDesignStore } from '../stores/design'
+import { usePalette } from '../stores/palette'
 import { useResultsStore } from '../stores/results'
 import { useSheetStore } from '../stores/sheet'
 import { useShelfStore } from '../stores/shelf'
@@ -62,6 +64,8 @@ const results = useResultsStore()
 const sheet = useSheetStore()
 const shelf = useShelfStore()
 const view = useViewStore()
+const palette = usePalette()
+const { figures, moveFigure, removeFigure } = useFigures()
 const drawing = ref<InstanceType<typeof CircuitSheet> | null>(null)
 
 const circuit = computed(() => sheet.circuit)
@@ -486,11 +490,15 @@ const detail = computed(() => {
           :roles="{ input, output }"
           :rest="sheet.layer === 'operating-point' && sheet.inside === null ? sheet.rest : null"
           :influence="influence"
+          :figures="sheet.inside === null ? figures : []"
+          :palette="palette"
           @edit="(call, goesOn) => sheet.act(call, goesOn)"
           @tip="sheet.moveTip"
           @choose="(chosen) => (sheet.chosen = chosen)"
           @value="sheet.setValue"
           @turn="sheet.turn"
+          @figure="moveFigure"
+          @remove-figure="removeFigure"
           @detail="showDetail"
           @dragover.prevent
           @drop.prevent="drop"

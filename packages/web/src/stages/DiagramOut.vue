@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { type Diagram } from '@voskel/core'
+import { type Diagram, MOST_FIGURES } from '@voskel/core'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { fileName, saveFile } from '../components/files'
@@ -21,6 +21,7 @@ const { diagram, plot, known, palette } = defineProps<{
   known: Computed
   palette: Palette
 }>()
+const emit = defineEmits<{ place: [] }>()
 const design = useDesignStore()
 
 const onPaper = ref(true)
@@ -90,6 +91,14 @@ async function saveTouchstone() {
       <button type="button" class="plain-button" @click="done(savePng, '')">Save as PNG</button>
       <button type="button" class="plain-button" @click="done(copyPicture, 'The picture is on the clipboard.')">
         Copy the picture
+      </button>
+      <button
+        type="button"
+        class="plain-button"
+        :disabled="!known.circuit?.circuit || (design.document?.figures?.length ?? 0) >= MOST_FIGURES"
+        @click="(emit('place'), (isOpen = false))"
+      >
+        Place it on the drawing
       </button>
       <label v-if="isComplex"
         >table

@@ -12,7 +12,6 @@ import {
   MOST_NOTES,
   nearestOf,
   nextOf,
-  outputOf,
   signalNames,
   signalsOf,
   type ValueRequirement,
@@ -21,6 +20,7 @@ import {
   withCursors,
   withDriven,
   withExpected,
+  withNewFigure,
   withoutExpected,
   withoutPromise,
   withPromise,
@@ -35,7 +35,6 @@ import { lanes } from '../engine/lanes'
 import { placesTopic, type Sought } from '../engine/jobs/reading'
 import { keptRun, partTexts, useComparedStore } from '../stores/compared'
 import { useDesignStore } from '../stores/design'
-import { useLargeSignalStore } from '../stores/largeSignal'
 import { usePalette } from '../stores/palette'
 import { useResultsStore } from '../stores/results'
 import { useViewStore } from '../stores/view'
@@ -43,7 +42,7 @@ import type { Axis } from '../diagram/frame'
 import DiagramCaption from './DiagramCaption.vue'
 import DiagramOut from './DiagramOut.vue'
 import { captioned, noteHandles, noteOf } from './instrument/captioned'
-import type { Computed, Over } from './instrument/Over'
+import type { Over } from './instrument/Over'
 import { canHaveLens, overFrequency } from './instrument/overFrequency'
 import { freeRoots, withRootAt } from './instrument/freeRoots'
 import { overTime } from './instrument/overTime'
@@ -61,6 +60,7 @@ import { runCurves } from './instrument/runCurves'
 import { isPlane } from './instrument/planeIds'
 import { portSignals } from './instrument/portSignals'
 import { scaledMarks, unscaled } from './instrument/scales'
+import { useKnown } from './instrument/useKnown'
 import { useReadings } from './instrument/useReadings'
 import RangeFields from './RangeFields.vue'
 import StageEmpty from './StageEmpty.vue'
@@ -72,7 +72,6 @@ const design = useDesignStore()
 const results = useResultsStore()
 const view = useViewStore()
 const compared = useComparedStore()
-const large = useLargeSignalStore()
 const palette = usePalette()
 const router = useRouter()
 
@@ -93,30 +92,7 @@ const own = computed(() =>
 /** What is to be seen, where the diagrams say it: Hz or s. */
 const wanted = computed(() => drawnRange(diagrams.value, props.over))
 
-/** Unit of what the input source gives. */
-const inputUnit = computed(() => {
-  const source = results.time?.source.toUpperCase()
-  const kind = results.circuit?.circuit?.parts.find((p) => p.id.toUpperCase() === source)?.kind
-  return kind === 'current-source' ? 'A' : 'V'
-})
-
-const known = computed<Computed>(() => ({
-  spec: results.shown.question && askedSpec(results.shown.question),
-  output: outputOf(results.shown.question ?? {}),
-  ideal: results.ideal,
-  circuit: results.circuit,
-  roots: results.roots,
-  frequency: results.frequency,
-  time: results.time,
-  noise: results.noise,
-  influence: results.influence,
-  compared: compared.shown,
-  largeSignal: large.asked && { amplitude: large.asked.amplitude, unit: inputUnit.value, points: large.points },
-  verdicts: results.verdicts,
-  range: drawnRange(diagrams.value, 'frequency') ?? results.range ?? { from: 1, to: 1e6 },
-  window: drawnRange(diagrams.value, 'time')?.to ?? results.window ?? 1,
-  begin: drawnRange(diagrams.value, 'time')?.from ?? 0,
-}))
+const known = useKnown()
 
 const plots = computed(() =>
   own.value.map(({ diagram, index }) => ({ index, diagram, plot: side.value.plot(diagram, known.value) })),
@@ -345,6 +321,21 @@ const typedRange = computed(() =>
   wanted.value ? ([toTyped(wanted.value.from), toTyped(wanted.value.to)] as const) : null,
 )
 
+/** Lays a diagram on the drawing, below what is there. */
+function placeOnDrawing(diagram: Diagram) {
+  const { document } = design
+  const circuit = results.circuit?.circuit
+  if (!document || !circuit) return
+  const below = [
+    ...circuit.parts.map((p) => (p.at ? p.at.y + 6 : 0)),
+    ...(document.figures ?? []).map((f) => f.at.y + f.height + 2),
+  ]
+  const left = circuit.parts.reduce((least, p) => Math.min(least, p.at?.x ?? 0), Infinity)
+  const at = { x: Number.isFinite(left) ? left - 2 : 0, y: below.reduce((a, b) => Math.max(a, b), 0) }
+  design.edit('diagram on the drawing', withNewFigure(document, diagram, at))
+  ElMessage.success('It lies on the drawing, below the circuit.')
+}
+
 function addDiagram() {
   const document = design.document
   if (!document) return
@@ -534,7 +525,13 @@ const isSourceOpen = ref(false)
               @remove="removeDiagram(d.index)"
               @note="(text) => addNote(d, text)"
             >
-              <DiagramOut :diagram="d.diagram" :plot="d.plot" :known="known" :palette="palette" />
+              <DiagramOut
+                :diagram="d.diagram"
+                :plot="d.plot"
+                :known="known"
+                :palette="palette"
+                @place="placeOnDrawing(d.diagram)"
+              />
             </DiagramCaption>
             <XyDiagram
               :class="{ plane: isPlane(d.diagram.view), smith: d.diagram.view === 'smith' }"

@@ -8,6 +8,7 @@ import { ComparedSchema, MOST_COMPARED } from './compared.js'
 import { CursorSchema, MOST_CURSORS } from './cursors.js'
 import { DiagramSchema } from './diagrams.js'
 import { ExpectedSchema, MOST_EXPECTED } from './expected.js'
+import { FigureSchema, MOST_FIGURES } from './figures.js'
 
 /** The version that this code writes; it reads this and every earlier one (upgrades.ts). */
 export const DESIGN_VERSION = 3
@@ -79,6 +80,8 @@ export const DesignSchema = z.strictObject({
   cursors: z.array(CursorSchema).max(MOST_CURSORS).optional(),
   /** What was found by hand, to be compared. */
   expected: z.array(ExpectedSchema).max(MOST_EXPECTED).optional(),
+  /** Diagrams that lie on the drawing. */
+  figures: z.array(FigureSchema).max(MOST_FIGURES, `At most ${MOST_FIGURES} diagrams lie on a drawing.`).optional(),
   /** Pinned runs and what was measured, beside its own curves. */
   compared: z.array(ComparedSchema).max(MOST_COMPARED, `At most ${MOST_COMPARED} stand beside a design.`).optional(),
 })

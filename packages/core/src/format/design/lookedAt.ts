@@ -10,7 +10,7 @@ import type { Design } from './Design.js'
 import { withDiagramSignals } from './diagrams.js'
 
 /** What of a design names its nets and parts: its output, its input and what its diagrams show. */
-type Naming = Pick<Design, 'study' | 'diagrams' | 'requirements' | 'cursors' | 'expected'>
+type Naming = Pick<Design, 'study' | 'diagrams' | 'figures' | 'requirements' | 'cursors' | 'expected'>
 
 /** Leaves of a signal that name nets, and those that name parts; an impedance is of nets or of a source. */
 const OF = { net: ['v', 'z'], part: ['i', 'p', 'z', 's11', 's21', 's12', 's22'] } as const
@@ -37,7 +37,7 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
   }
   const bare = (text: string): string =>
     what === 'net' && text.toLowerCase() === from.toLowerCase() ? to : renamed(text)
-  const { study, diagrams, requirements, cursors, expected } = design
+  const { study, diagrams, figures, requirements, cursors, expected } = design
   return {
     ...design,
     ...(study && {
@@ -48,6 +48,12 @@ export function withLookedAtRenamed<D extends Naming>(design: D, what: 'net' | '
       },
     }),
     ...(diagrams && { diagrams: diagrams.map((d) => withDiagramSignals(d, (signals) => signals.map(renamed))) }),
+    ...(figures && {
+      figures: figures.map((f) => ({
+        ...f,
+        diagram: withDiagramSignals(f.diagram, (signals) => signals.map(renamed)),
+      })),
+    }),
     ...(cursors && { cursors: cursors.map((c) => (c.on === undefined ? c : { ...c, on: renamed(c.on) })) }),
     ...(requirements && {
       requirements: requirements.map((r) => (r.kind === 'value' ? { ...r, of: withReadingRenamed(r.of, bare) } : r)),

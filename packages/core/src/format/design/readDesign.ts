@@ -8,6 +8,7 @@ import { DEEPEST } from '../jsonText.js'
 import { asked } from './asked.js'
 import { type Design, DESIGN_VERSION, DesignSchema } from './Design.js'
 import { blocksOf } from './blocks.js'
+import { signalsOf } from './diagrams.js'
 import type { Block } from './Upgrade.js'
 import { upgrades } from './upgrades.js'
 
@@ -47,11 +48,14 @@ export function readDesign(value: unknown): Design {
   return { ...rest, ...asked(specification, requirements) }
 }
 
-function checkSignals({ diagrams, study }: Pick<Design, 'diagrams' | 'study'>): void {
+function checkSignals({ diagrams, figures, study }: Pick<Design, 'diagrams' | 'figures' | 'study'>): void {
   if (study?.output !== undefined) readable(study.output, 'study.output')
   diagrams?.forEach(({ signals, right }, k) => {
     signals.forEach((text, j) => readable(text, `diagrams.${k}.signals.${j}`))
     right?.signals.forEach((text, j) => readable(text, `diagrams.${k}.right.signals.${j}`))
+  })
+  figures?.forEach(({ diagram }, k) => {
+    for (const text of signalsOf(diagram)) readable(text, `figures.${k}.diagram.signals`)
   })
 }
 
