@@ -2,38 +2,11 @@ import { spawnSync } from 'node:child_process'
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import type { Locator, Page } from '@playwright/test'
+import type { Locator } from '@playwright/test'
+import { addCurve, openNetlist } from './curves.js'
 import { expect, test } from './voskel.js'
 
 /** Numbers that a practitioner knows by heart, read off the screen. Facts of the trade: common practice, no source. */
-
-/** A circuit from its netlist, opened at its curves, with what is read beside them. */
-async function openNetlist(page: Page, netlist: string, stage: 'Frequency' | 'Time' = 'Frequency') {
-  await page.goto('/')
-  await expect(page.getByText('Skarn Holm').first()).toBeVisible()
-  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
-  await page.evaluate((t) => navigator.clipboard.writeText(t), netlist)
-  await page.keyboard.press('n')
-  await page.keyboard.press('t')
-  await page.getByRole('textbox', { name: 'Netlist' }).click()
-  await page.keyboard.press('Control+V')
-  await expect(page.getByText(/^\d+ parts?, nothing left out/)).toBeVisible()
-  await page.getByRole('button', { name: 'Draw it', exact: true }).click()
-  await page.getByRole('tab', { name: new RegExp(`^${stage}`) }).click()
-  await page.getByRole('combobox', { name: 'Stage shown beside' }).click({ force: true })
-  await page.getByRole('option', { name: 'nothing' }).click()
-  const region = page.getByRole('region', { name: stage === 'Time' ? 'Time' : 'Frequency response', exact: true })
-  const read = region.getByRole('button', { name: 'Read', exact: true })
-  if ((await read.getAttribute('aria-expanded')) !== 'true') await read.click()
-  return { region, panel: region.getByRole('complementary', { name: 'Read the curves' }) }
-}
-
-async function addCurve(region: Locator, expression: string, atRight = false, nth = 0) {
-  await region.getByRole('button', { name: '+ curve' }).nth(nth).click()
-  await region.getByLabel('Expression of the curve').fill(expression)
-  await region.getByRole('button', { name: atRight ? 'draw at the right' : 'draw', exact: true }).click()
-  await expect(region.getByLabel('Expression of the curve')).toBeHidden()
-}
 
 async function addCursor(panel: Locator, name: string, on?: string) {
   await panel.getByRole('button', { name: '+ cursor' }).click()

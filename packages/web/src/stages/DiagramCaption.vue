@@ -42,7 +42,7 @@ function setView(view: string) {
   const { scale: _scale, y: _y, radians: _radians, wrapped: _wrapped, ...rest } = diagram
   const next = { ...rest, view: view as Diagram['view'] }
   // A Smith chart shows reflections.
-  if (view === 'smith' && reflections.length > 0 && !next.signals.some((s) => /^s\d\d\(/i.test(s)))
+  if (view === 'smith' && reflections.length > 0 && !next.signals.some((s) => /^s(11|22)\(/i.test(s)))
     next.signals = [...reflections]
   emit('change', `${said(next.view).toLowerCase()} shown`, next)
 }

@@ -30,7 +30,8 @@ export const overFrequency: Over = {
   unit: 'Hz',
   name: 'Frequency response',
   title: ({ time, output }) => `${outputNet({ output }) ?? output} / ${time?.source ?? 'V1'}`,
-  has: ({ ideal, frequency }) => ideal !== null || (frequency?.curves.length ?? 0) > 0,
+  // Of a circuit whose output has no curve another signal can be drawn.
+  has: ({ ideal, frequency }) => ideal !== null || frequency !== null,
 
   plot(diagram, computed) {
     if (isPlane(diagram.view)) return planePlot(diagram, computed)

@@ -13,7 +13,7 @@ export const overTime: Over = {
     const what = net === null ? output : `voltage at ${net}`
     return `${time ? `${time.waveform} at ${time.source}` : 'Step of 1 V'}, ${what}`
   },
-  has: ({ ideal, time }) => ideal !== null || (time?.curves.length ?? 0) > 0,
+  has: ({ ideal, time }) => ideal !== null || time !== null,
 
   plot: (diagram, computed) => timeView(diagram.view).plot(diagram, computed),
 
