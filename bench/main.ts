@@ -2,6 +2,7 @@ import { designFigures } from './design.js'
 import { drawingFigures } from './drawing.js'
 import { acFigures, engineFigures, growthFigures } from './engine.js'
 import { editorFigures } from './editor.js'
+import { fitFigures } from './fit.js'
 import { interfaceFigures } from './interface.js'
 import { type Figure, print } from './report.js'
 
@@ -15,6 +16,7 @@ const parts: Record<string, () => Promise<[title: string, figures: Figure[]][]>>
     ['Engine, against general-purpose libraries (Python)', engineFigures(root)],
   ],
   design: async () => [['Design', designFigures(root)]],
+  fit: async () => [['Measured data', fitFigures(root)]],
   drawing: async () => [['Drawing a netlist', drawingFigures()]],
   interface: async () => [['Interface (Chromium)', await interfaceFigures(root)]],
   editor: async () => [['The sheet (Chromium)', await editorFigures(root)]],

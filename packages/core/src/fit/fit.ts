@@ -113,6 +113,8 @@ export function* fitting(circuit: Circuit, samples: Samples, options: FitOptions
     const other = yield* from(guided?.at ?? start)
     if (other && other.sum < best.sum) best = other
   }
+  // What compiled code said is confirmed by solutions that are checked; where it is not, all is done once more without it.
+  if (!model.confirmed(Float64Array.from(scales, (s, k) => s.outer(best.at[k])))) best = (yield* from(best.at))!
   return fitOf(varied, scales, best, { count, samples: samples.x.length, rmsBefore, iterations })
 }
 
@@ -123,12 +125,13 @@ function fitOf(
   { count, ...rest }: { count: number; samples: number; rmsBefore: number; iterations: number },
 ): Fit {
   const values = scales.map((s, k) => s.outer(at[k]))
-  const bySlope = slopes.map((column, k) => column.map((v) => v / scales[k].slope(at[k])))
-  const { half, correlation, trades } = statisticsOf(
-    bySlope,
-    sum,
-    values.map((v) => Math.abs(v) || 1),
-  )
+  // As they are counted inside; back to their own units by the slope of the one by the other.
+  const widths = scales.map((s, k) => Math.abs(s.slope(at[k])))
+  const { half, correlation, trades } = statisticsOf(slopes, sum, {
+    units: widths,
+    relative: values.map((v, k) => (Math.abs(v) || 1) / widths[k]),
+    signs: scales.map((s, k) => Math.sign(s.slope(at[k]))),
+  })
   if (trades.length > 0) throw undetermined(varied, trades)
   return {
     values: varied.map(({ name, unit, value: before }, k) => {
@@ -147,7 +150,7 @@ function fitOf(
 interface Scale {
   readonly lower: number
   readonly upper: number
-  /** A step that is nothing, times 1e12. */
+  /** A step that is nothing, times 1e11. */
   readonly size: number
   inner(value: number): number
   outer(inner: number): number
@@ -210,23 +213,20 @@ function problemOf(model: Model, samples: Samples, scales: readonly Scale[], sof
     off(at: Float64Array) {
       let found
       try {
-        found = residualsAt(
-          model,
-          samples,
-          Float64Array.from(scales, (s, k) => s.outer(at[k])),
-        )
+        const values = Float64Array.from(scales, (s, k) => s.outer(at[k]))
+        const factors = Float64Array.from(scales, (s, k) => s.slope(at[k]))
+        found = residualsAt(model, samples, values, factors)
       } catch (error) {
         // A step too far may leave a circuit without solution: the next one is shorter.
         if (error instanceof VoskelError && error.kind === 'analysis') return null
         throw error
       }
-      if (!found) return null
+      if (!found || !soft) return found
       const { residuals, slopes } = found
-      const counted = soft?.(residuals)
+      const counted = soft(residuals)
       return {
-        residuals: counted?.residuals ?? residuals,
-        slopes: () =>
-          slopes().map((column, k) => column.map((v, i) => v * scales[k].slope(at[k]) * (counted?.factors[i] ?? 1))),
+        residuals: counted.residuals,
+        slopes: () => slopes().map((column) => column.map((v, i) => v * counted.factors[i])),
       }
     },
   }
@@ -234,11 +234,8 @@ function problemOf(model: Model, samples: Samples, scales: readonly Scale[], sof
 
 /** Why nothing can be compared at the circuit's own values: as the analysis says it, or that there is no level. */
 function unusable(model: Model, samples: Samples, scales: readonly Scale[], own: Float64Array): VoskelError {
-  const found = residualsAt(
-    model,
-    samples,
-    Float64Array.from(scales, (s, k) => s.outer(own[k])),
-  )
+  const values = Float64Array.from(scales, (s, k) => s.outer(own[k]))
+  const found = residualsAt(model, samples, values, new Float64Array(scales.length))
   return found === null
     ? refused(
         'At some sample the circuit has no level to compare with: what it gives there is zero.',

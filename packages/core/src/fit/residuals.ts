@@ -1,10 +1,10 @@
 import type { Model } from './model.js'
 import { DB_WEIGHT, DEGREES_WEIGHT, type Samples } from './Samples.js'
 
-/** What is off between a model and what was measured, in weights of its own, and how that follows each number. */
+/** What is off between a model and what was measured, in weights of its own, and how that follows each number, times its factor. */
 export interface Residuals {
   readonly residuals: Float64Array
-  slopes(): Float64Array[]
+  slopes(): readonly Float64Array[]
 }
 
 /** Degrees of one radian, and dB of one neper. */
@@ -17,36 +17,26 @@ const NEPER_DB = 20 / Math.log(10)
  *
  * @returns null where the circuit cannot have these numbers, or what it gives has no level
  */
-export function residualsAt(model: Model, samples: Samples, values: Float64Array): Residuals | null {
-  const found = model.at(values)
+export function residualsAt(
+  model: Model,
+  samples: Samples,
+  values: Float64Array,
+  factors: Float64Array,
+): Residuals | null {
+  const found = model.at(values, factors)
   if (!found) return null
-  const { re, im } = found
+  const { values: given } = found
   const n = samples.x.length
-  if (samples.over === 'time') {
-    const { value } = samples
-    return checked({
-      residuals: re.map((v, k) => v - value[k]),
-      slopes: () => found.slopes().map((slope) => slope.re),
-    })
+  if (samples.over === 'time' || 're' in samples) {
+    const residuals = given.slice()
+    const [first, second] = samples.over === 'time' ? [samples.value, null] : [samples.re, samples.im]
+    for (let k = 0; k < n; k++) {
+      residuals[k] -= first[k]
+      if (second) residuals[n + k] -= second[k]
+    }
+    return checked({ residuals, slopes: () => found.slopes() })
   }
-  if ('re' in samples) {
-    const residuals = new Float64Array(2 * n)
-    residuals.set(re.map((v, k) => v - samples.re[k]))
-    residuals.set(
-      im.map((v, k) => v - samples.im[k]),
-      n,
-    )
-    return checked({
-      residuals,
-      slopes: () =>
-        found.slopes().map((slope) => {
-          const both = new Float64Array(2 * n)
-          both.set(slope.re)
-          both.set(slope.im, n)
-          return both
-        }),
-    })
-  }
+  const [re, im] = [given.subarray(0, n), given.subarray(n)]
   const { db, phase } = samples
   const decibels = model.isPower ? NEPER_DB / 2 : NEPER_DB
   const begin = db ? n : 0
@@ -64,10 +54,11 @@ export function residualsAt(model: Model, samples: Samples, values: Float64Array
       found.slopes().map((slope) => {
         const column = new Float64Array(residuals.length)
         for (let k = 0; k < n; k++) {
+          const [sr, si] = [slope[k], slope[n + k]]
           // H′/H: its real part in nepers, its imaginary part in radians.
           const size = re[k] * re[k] + im[k] * im[k]
-          if (db) column[k] = (decibels * (slope.re[k] * re[k] + slope.im[k] * im[k])) / size / DB_WEIGHT
-          if (phase) column[begin + k] = (DEGREES * (slope.im[k] * re[k] - slope.re[k] * im[k])) / size / DEGREES_WEIGHT
+          if (db) column[k] = (decibels * (sr * re[k] + si * im[k])) / size / DB_WEIGHT
+          if (phase) column[begin + k] = (DEGREES * (si * re[k] - sr * im[k])) / size / DEGREES_WEIGHT
         }
         return column
       }),

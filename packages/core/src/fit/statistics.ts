@@ -1,5 +1,5 @@
 import { dot } from '../numeric/dense.js'
-import { triangular } from '../numeric/levenbergMarquardt.js'
+import { reduced } from '../numeric/levenbergMarquardt.js'
 import { singularValues } from '../numeric/singularValues.js'
 import { studentT95 } from '../numeric/studentT.js'
 
@@ -18,6 +18,8 @@ export interface Statistics {
 /** A combination of numbers that does less than this part of what others do is not told by what was measured. */
 const UNTOLD = 1e-9
 
+const NOTHING = new Float64Array(0)
+
 /** Shares of a combination that are worth a word. */
 const WORTH_SAYING = 0.02
 
@@ -27,27 +29,33 @@ const WORTH_SAYING = 0.02
  *
  * Source: N. R. Draper, H. Smith, *Applied Regression Analysis*, Wiley, 3rd ed. 1998, ch. 24 (nonlinear estimation; from memory).
  *
- * @param slopes derivatives of the residuals, a column a number
+ * @param slopes derivatives of the residuals, a column a number as it is counted
  * @param sum Σ residuals²
- * @param scales what a relative change of each number is measured by
+ * @param units what one of each counts in its own unit, and as a relative change; and whether it counts the other way round
  */
-export function statisticsOf(slopes: readonly Float64Array[], sum: number, scales: readonly number[]): Statistics {
+export function statisticsOf(
+  slopes: readonly Float64Array[],
+  sum: number,
+  {
+    units,
+    relative,
+    signs,
+  }: { readonly units: readonly number[]; readonly relative: readonly number[]; readonly signs: readonly number[] },
+): Statistics {
   const count = slopes[0].length
   const n = slopes.length
-  const scaled = slopes.map((column, k) => column.map((v) => v * scales[k]))
-  const sizes = scaled.map((c) => Math.sqrt(dot(c, c)))
-  const largest = Math.max(...sizes)
-  const silent = sizes.flatMap((s, k): Trade[] => (s <= UNTOLD * largest ? [[{ index: k, share: 1 }]] : []))
+  const sizes = slopes.map((c) => Math.sqrt(dot(c, c)))
+  const largest = sizes.reduce((most, s, k) => Math.max(most, s * relative[k]), 0)
+  const silent = sizes.flatMap((s, k): Trade[] =>
+    s * relative[k] <= UNTOLD * largest ? [[{ index: k, share: 1 }]] : [],
+  )
   if (largest === 0 || silent.length > 0) return { half: slopes.map(() => null), correlation: [], trades: silent }
   // Columns of one length each, so that a value of little weight is not taken for one that is not told.
-  const { r } = triangular(
-    scaled.map((c, k) => c.map((v) => v / sizes[k])),
-    new Float64Array(count),
-  )
-  const { values, vectors } = singularValues(r)
+  const { r } = reduced(slopes, NOTHING)
+  const { values, vectors } = singularValues(r.map((c, k) => c.map((v) => v / sizes[k])))
   const trades = values.flatMap((value, k): Trade[] => {
     if (value > UNTOLD * values[0]) return []
-    const shares = Array.from(vectors[k], (v, j) => v / sizes[j])
+    const shares = Array.from(vectors[k], (v, j) => (signs[j] * v) / sizes[j] / relative[j])
     const top = shares.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a))
     return [shares.flatMap((s, index) => (Math.abs(s / top) >= WORTH_SAYING ? [{ index, share: s / top }] : []))]
   })
@@ -60,9 +68,11 @@ export function statisticsOf(slopes: readonly Float64Array[], sum: number, scale
   const deviation = freedom > 0 ? Math.sqrt(sum / freedom) * studentT95(freedom) : null
   return {
     half: slopes.map((_, k) =>
-      deviation === null ? null : (deviation * Math.sqrt(covariance[k][k]) * scales[k]) / sizes[k],
+      deviation === null ? null : (deviation * Math.sqrt(covariance[k][k]) * units[k]) / sizes[k],
     ),
-    correlation: covariance.map((row, i) => row.map((v, j) => v / Math.sqrt(covariance[i][i] * covariance[j][j]))),
+    correlation: covariance.map((row, i) =>
+      row.map((v, j) => (signs[i] * signs[j] * v) / Math.sqrt(covariance[i][i] * covariance[j][j])),
+    ),
     trades: [],
   }
 }
