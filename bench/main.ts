@@ -1,3 +1,4 @@
+import { dataFigures } from './data.js'
 import { designFigures } from './design.js'
 import { drawingFigures } from './drawing.js'
 import { acFigures, engineFigures, growthFigures } from './engine.js'
@@ -16,7 +17,10 @@ const parts: Record<string, () => Promise<[title: string, figures: Figure[]][]>>
     ['Engine, against general-purpose libraries (Python)', engineFigures(root)],
   ],
   design: async () => [['Design', designFigures(root)]],
-  fit: async () => [['Measured data', fitFigures(root)]],
+  fit: async () => [
+    ['Measured data', fitFigures(root)],
+    ['Measured data (Chromium)', await dataFigures(root)],
+  ],
   drawing: async () => [['Drawing a netlist', drawingFigures()]],
   interface: async () => [['Interface (Chromium)', await interfaceFigures(root)]],
   editor: async () => [['The sheet (Chromium)', await editorFigures(root)]],

@@ -103,8 +103,9 @@ async function request<T>(
         ...(body !== undefined && { 'Content-Type': body instanceof Uint8Array ? PACKED : 'application/json' }),
         ...headers,
       },
+      // Bytes go as a blob: by themselves they would be copied on the page's own time.
       ...(body !== undefined && {
-        body: body instanceof Uint8Array ? (body as Uint8Array<ArrayBuffer>) : JSON.stringify(body),
+        body: body instanceof Uint8Array ? new Blob([body as Uint8Array<ArrayBuffer>]) : JSON.stringify(body),
       }),
       keepalive,
     })

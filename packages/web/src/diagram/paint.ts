@@ -1,4 +1,5 @@
-import { type Area, type Axis, frame, type Frame } from './frame'
+import { extremesOf } from './extremes'
+import { type Area, type Axis, frame, type Frame, type Ruler } from './frame'
 import type { Palette } from './palette'
 import type { Ink, Lens, Mark, Place, Plot, PlotCurve } from './plot'
 import { tickText, ticksOf } from './ticks'
@@ -157,7 +158,7 @@ export class Painter {
     ctx.lineJoin = 'round'
     ctx.setLineDash([...dash])
     ctx.beginPath()
-    if (!path && last - first > CROWDED * width) columns(ctx, x, y, first, last, across.place, up.place)
+    if (!path && last - first > CROWDED * width) columns(ctx, x, y, first, last, across, up.place)
     else line(ctx, x, y, first, last, across.place, up.place)
     ctx.stroke()
     if (points) {
@@ -446,9 +447,9 @@ export function visible(x: Float64Array, min: number, max: number): readonly [nu
   return [Math.max(0, lowerBound(x, min) - 1), Math.min(x.length - 1, lowerBound(x, max) + 1)]
 }
 
-/** Index of the first value that is not below another. */
-export function lowerBound(x: Float64Array, value: number): number {
-  let [lo, hi] = [0, x.length]
+/** Index of the first value, from a place on, that is not below another. */
+export function lowerBound(x: Float64Array, value: number, from = 0): number {
+  let [lo, hi] = [from, x.length]
   while (lo < hi) {
     const middle = (lo + hi) >> 1
     if (x[middle]! < value) lo = middle + 1
@@ -480,28 +481,26 @@ export function columns(
   y: Float64Array,
   first: number,
   last: number,
-  across: Scale,
+  across: Pick<Ruler, 'place' | 'value'>,
   up: Scale,
 ): void {
   let isDown = false
   for (let k = first; k <= last;) {
-    const column = Math.floor(across(x[k]!))
-    let [begin, least, greatest, end] = [NaN, Infinity, -Infinity, NaN]
-    for (; k <= last && Math.floor(across(x[k]!)) === column; k++) {
-      const py = up(y[k]!)
-      if (!Number.isFinite(py)) continue
-      if (Number.isNaN(begin)) begin = py
-      if (py < least) least = py
-      if (py > greatest) greatest = py
-      end = py
+    const column = Math.floor(across.place(x[k]!))
+    const end = Math.min(last + 1, Math.max(k + 1, lowerBound(x, across.value(column + 1), k)))
+    const [least, greatest] = extremesOf(y, k, end)
+    if (least <= greatest) {
+      let [begin, stop] = [k, end - 1]
+      while (!Number.isFinite(y[begin]!)) begin++
+      while (!Number.isFinite(y[stop]!)) stop--
+      if (isDown) pen.lineTo(column, up(y[begin]!))
+      else pen.moveTo(column, up(y[begin]!))
+      pen.lineTo(column, up(least))
+      pen.lineTo(column, up(greatest))
+      pen.lineTo(column, up(y[stop]!))
+      isDown = true
     }
-    if (Number.isNaN(begin)) continue
-    if (!isDown) pen.moveTo(column, begin)
-    else pen.lineTo(column, begin)
-    pen.lineTo(column, least)
-    pen.lineTo(column, greatest)
-    pen.lineTo(column, end)
-    isDown = true
+    k = end
   }
 }
 

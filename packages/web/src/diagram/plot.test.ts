@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { frame, pannedAxis, ruler, zoomedAxis } from './frame'
+import { extremesOf } from './extremes'
 import { columns, lensArea, lowerBound, visible } from './paint'
 import { extentOf } from './plot'
 import { linearTicks, logTicks, ticksOf } from './ticks'
@@ -74,7 +75,7 @@ describe('curves of many points', () => {
       y,
       0,
       n - 1,
-      (v) => v * 900,
+      { place: (v) => v * 900, value: (px) => px / 900 },
       (v) => v,
     )
     expect(drawn.length).toBeLessThanOrEqual(4 * 901)
@@ -97,7 +98,7 @@ describe('curves of many points', () => {
       Float64Array.from([NaN, 1, Infinity, NaN, 2]),
       0,
       4,
-      (v) => v,
+      { place: (v) => v, value: (px) => px },
       (v) => v,
     )
     expect([...new Set(drawn)]).toEqual([1, 4])
@@ -109,6 +110,23 @@ describe('curves of many points', () => {
     expect(visible(x, -5, 1000)).toEqual([0, 99])
     expect([lowerBound(x, -1), lowerBound(x, 50), lowerBound(x, 1e9)]).toEqual([0, 50, 100])
   })
+})
+
+test('least and greatest of a stretch are the same by blocks as one by one, whatever is not finite', () => {
+  const y = Float64Array.from({ length: 50_000 }, (_, k) => (k % 977 === 0 ? NaN : Math.sin(k * k)))
+  y[30_000] = Infinity
+  y[30_001] = -9
+  for (const [from, to] of [
+    [0, 50_000],
+    [1, 129],
+    [127, 40_003],
+    [29_950, 30_002],
+    [49_999, 50_000],
+  ] as const) {
+    const own = [...y.subarray(from, to)].filter((v) => Number.isFinite(v))
+    const wanted = [own.reduce((a, b) => Math.min(a, b), Infinity), own.reduce((a, b) => Math.max(a, b), -Infinity)]
+    expect(extremesOf(y, from, to)).toEqual(wanted)
+  }
 })
 
 test('least and greatest leave out what is not finite, of however many values', () => {

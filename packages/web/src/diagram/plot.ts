@@ -1,3 +1,4 @@
+import { extremesOf } from './extremes'
 import type { Axis } from './frame'
 
 /** A curve as a diagram draws it: arrays of equal length, x ascending but along a path. What is not finite is passed by. */
@@ -96,11 +97,9 @@ export interface Plot {
 export function extentOf(...arrays: readonly Float64Array[]): readonly [least: number, greatest: number] | null {
   let [least, greatest] = [Infinity, -Infinity]
   for (const values of arrays) {
-    for (let k = 0; k < values.length; k++) {
-      const v = values[k]!
-      if (v < least && v > -Infinity) least = v
-      if (v > greatest && v < Infinity) greatest = v
-    }
+    const [l, g] = extremesOf(values, 0, values.length)
+    least = Math.min(least, l)
+    greatest = Math.max(greatest, g)
   }
   return least <= greatest ? [least, greatest] : null
 }

@@ -30,13 +30,10 @@ export function packKept(kept: KeptCurves): Uint8Array<ArrayBuffer> {
   bytes.fill(32, head.length, begin - 1)
   bytes.set(head)
   bytes[begin - 1] = LINE_FEED
-  const view = new DataView(bytes.buffer)
   let at = begin
   for (const column of columns) {
-    for (const value of column) {
-      view.setFloat64(at, value, true)
-      at += DOUBLE
-    }
+    writeDoubles(bytes, at, column)
+    at += DOUBLE * column.length
   }
   return bytes
 }
@@ -71,7 +68,6 @@ export function keptFacts(bytes: Uint8Array): { readonly facts: KeptFacts; reado
 /** The curves of packed bytes. @throws VoskelError `KEPT_INVALID` */
 export function unpackKept(bytes: Uint8Array): KeptCurves {
   const { facts, begin } = keptFacts(bytes)
-  const view = new DataView(bytes.buffer, bytes.byteOffset)
   let at = begin
   const { curves, ...rest } = facts
   return {
@@ -80,13 +76,35 @@ export function unpackKept(bytes: Uint8Array): KeptCurves {
       ...curve,
       numbers: Object.fromEntries(
         columns.map((column) => {
-          const values = new Float64Array(length)
-          for (let k = 0; k < length; k++, at += DOUBLE) values[k] = view.getFloat64(at, true)
+          const values = readDoubles(bytes, at, length)
+          at += DOUBLE * length
           return [column, values]
         }),
       ),
     })),
   }
+}
+
+/** Whether this machine's own doubles are little-endian, as nearly all are: they are copied as they lie. */
+const IS_LITTLE = new Uint8Array(new Float64Array([1]).buffer)[7] === 0x3f
+
+function writeDoubles(bytes: Uint8Array, at: number, values: Float64Array): void {
+  if (IS_LITTLE) {
+    bytes.set(new Uint8Array(values.buffer, values.byteOffset, values.byteLength), at)
+    return
+  }
+  const view = new DataView(bytes.buffer, bytes.byteOffset)
+  values.forEach((value, k) => view.setFloat64(at + DOUBLE * k, value, true))
+}
+
+function readDoubles(bytes: Uint8Array, at: number, length: number): Float64Array {
+  const values = new Float64Array(length)
+  if (IS_LITTLE) new Uint8Array(values.buffer).set(bytes.subarray(at, at + DOUBLE * length))
+  else {
+    const view = new DataView(bytes.buffer, bytes.byteOffset)
+    for (let k = 0; k < length; k++) values[k] = view.getFloat64(at + DOUBLE * k, true)
+  }
+  return values
 }
 
 const invalid = (problem: string) => new VoskelError('KEPT_INVALID', { problem })
