@@ -43,6 +43,34 @@ describe('large-signal response', () => {
     expect(point.distortionPercent).toBeLessThan(0.05)
   })
 
+  // i = K/2·(V + a·sin ωt)², as long as V > a: the fundamental is K·V·a whatever the amplitude, the second harmonic K·a²/4, and nothing
+  // else but the mean. Into R with C beside it: gain K·V·R/√(1 + (ωRC)²) and phase 180° − atan ωRC, exactly the small signal's; the second
+  // harmonic is less by √((1 + (ωRC)²)/(1 + (2ωRC)²)) of a/(4V).
+  test.each([0.05, 0.3, 0.6])(
+    'of a square-law stage the gain does not depend on the amplitude of %f V, the distortion does',
+    (a) => {
+      const [overdrive, k, r, c] = [0.8, 1e-3, 1e3, 10e-9]
+      const circuit = read(
+        `V1 g 0 ${0.7 + overdrive}`,
+        'VDD v 0 10',
+        `RD v d ${r}`,
+        `C1 d 0 ${c}`,
+        'M1 d g 0 0 m W=10u L=1u',
+        '.model m nmos (VTO=0.7 KP=100u)',
+      )
+      const frequencies = [1e3, 1 / (2 * Math.PI * r * c), 60e3]
+      const found = largeSignalResponse(circuit, { output: 'd', amplitude: a, frequencies })
+      found.forEach(({ gain, phase, distortionPercent, settled }, n) => {
+        const wrc = 2 * Math.PI * frequencies[n] * r * c
+        expect(settled).toBe(true)
+        expect(gain / ((k * overdrive * r) / Math.hypot(1, wrc))).toBeCloseTo(1, 3)
+        expect(Math.abs(phase)).toBeCloseTo(180 - (Math.atan(wrc) * 180) / Math.PI, 1)
+        const second = (a / (4 * overdrive)) * Math.sqrt((1 + wrc ** 2) / (1 + 4 * wrc ** 2))
+        expect(distortionPercent / (100 * second)).toBeCloseTo(1, 2)
+      })
+    },
+  )
+
   test('two diodes limit a large signal and let a small one through', () => {
     const circuit = read('V1 in 0', 'R1 in out 1k', 'D1 out 0 d', 'D2 0 out d', '.model d d (IS=1e-14)')
     const at = (amplitude: number) => largeSignalResponse(circuit, { amplitude, frequencies: [1e3] })[0]

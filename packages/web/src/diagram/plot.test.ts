@@ -69,15 +69,7 @@ describe('curves of many points', () => {
       moveTo: (a: number, b: number) => drawn.push([a, b]),
       lineTo: (a: number, b: number) => drawn.push([a, b]),
     }
-    columns(
-      pen,
-      x,
-      y,
-      0,
-      n - 1,
-      { place: (v) => v * 900, value: (px) => px / 900 },
-      (v) => v,
-    )
+    columns(pen, x, y, 0, n - 1, { place: (v) => v * 900, value: (px) => px / 900 }, (v) => v)
     expect(drawn.length).toBeLessThanOrEqual(4 * 901)
     const values = drawn.map(([, v]) => v)
     expect(Math.max(...values)).toBe(5)
