@@ -46,7 +46,7 @@ describe('a file with measured points', () => {
     expect(done(surveyJob, { name: 'a.s2p', bytes: bytes(text) }).answer.table).toBeNull()
     const question = { name: 'a.s2p', bytes: bytes(text), layout: null, columns: [], leaveOut: false }
     const { answer } = done(measuredJob, question)
-    expect(answer.curves.map((c) => c.name)).toEqual(['S11', 'S21', 'S12', 'S22'])
+    expect(answer.curves.map((c) => c.name)).toEqual(['S11', 'S12', 'S21', 'S22'])
     expect(answer.notes).toEqual(['Referred to 50 Ω and 50 Ω.'])
     const wrong = { ...question, bytes: bytes('# MHz\n1 0 0\n') }
     expect(() => done(measuredJob, wrong)).toThrow(VoskelError)
