@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import type { Download, Locator, Page } from '@playwright/test'
+import { violations } from './accessible.js'
 import { addCurve, openNetlist } from './curves.js'
 import { expect, test } from './voskel.js'
 
@@ -311,3 +312,30 @@ test('measured and simulated curves on white paper as SVG, on the drawing, and i
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await expect(figure).toBeVisible()
 })
+
+for (const look of ['light', 'dark'] as const) {
+  test(`what stands beside the curves has no accessibility violations, ${look}`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: look })
+    const region = await openClick(page)
+    await pin(region, 'exact values', 'as computed')
+    await drop(page, 'bench.csv', readFileSync(BENCH, 'utf8'))
+    await expect(dialog(page).getByLabel('Decimal mark')).toHaveValue(',')
+    // The dialog has come to rest.
+    await page.waitForTimeout(500)
+    expect(await violations(page)).toEqual([])
+    await layOver(page)
+    await expect(beside(page)).toContainText('rms error')
+    await beside(page).getByRole('button', { name: 'kept in this project …' }).click()
+    await beside(page).getByRole('button', { name: 'Fit values to bench' }).click()
+    await beside(page).getByLabel('C1', { exact: true }).check()
+    await region.getByRole('button', { name: 'large signal' }).click()
+    await region.getByRole('button', { name: 'picture, data' }).first().click()
+    expect(await violations(page)).toEqual([])
+    await region.getByRole('button', { name: 'Place it on the drawing' }).click()
+    await region.getByLabel('More of this diagram').first().click()
+    expect(await violations(page)).toEqual([])
+    await page.getByRole('tab', { name: /^Circuit/ }).click()
+    await expect(page.getByRole('group', { name: /Arrow keys move it/ })).toBeVisible()
+    expect(await violations(page)).toEqual([])
+  })
+}

@@ -333,7 +333,14 @@ export {
   KeptSchema,
 } from './format/kept/KeptCurves.js'
 export { type KeptJson, keptJson, keptOfJson } from './format/kept/keptJson.js'
-export { type Figure, FIGURE_SIZE, MOST_FIGURES, withFigure, withNewFigure, withoutFigure } from './format/design/figures.js'
+export {
+  type Figure,
+  FIGURE_SIZE,
+  MOST_FIGURES,
+  withFigure,
+  withNewFigure,
+  withoutFigure,
+} from './format/design/figures.js'
 export { keptFacts, packKept, unpackKept } from './format/kept/packKept.js'
 export { deviationOf, type Expected } from './format/design/expected.js'
 export { type Scattering, scattering, type ScatteringPoint } from './analysis/scattering.js'

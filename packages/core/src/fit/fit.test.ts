@@ -4,9 +4,9 @@ import { AcAnalysis } from '../analysis/signalAnalysis.js'
 import { formulate } from '../analysis/mna.js'
 import { smallSignal } from '../analysis/smallSignal.js'
 import { logarithmicGrid } from '../analysis/sweeps.js'
-import { VoskelError } from '../errors/VoskelError.js'
 import { readNetlist } from '../format/netlist/readNetlist.js'
 import { gaussian } from '../numeric/random.js'
+import { refusalOf } from '../testing/refusals.js'
 import { deviationFrom } from './deviation.js'
 import { fit, fitting, type FitOptions } from './fit.js'
 import type { Samples } from './Samples.js'
@@ -43,16 +43,6 @@ const levels = ({ x, re, im }: Samples & { re: Float64Array; im: Float64Array })
   db: re.map((v, k) => 20 * Math.log10(Math.hypot(v, im[k]))),
   phase: re.map((v, k) => (180 / Math.PI) * Math.atan2(im[k], v)),
 })
-
-const codeOf = (of: () => unknown): string => {
-  try {
-    of()
-  } catch (error) {
-    if (error instanceof VoskelError) return `${error.code}: ${error.message} ${error.remedy}`
-    throw error
-  }
-  return 'no error'
-}
 
 describe('values, intervals and correlation agree with a reference library', () => {
   const [l1, c1, c2] = references.complex.start
@@ -186,9 +176,9 @@ describe('bounds', () => {
   })
 
   test('that make no sense are refused', () => {
-    expect(codeOf(() => fit(read(...lines), samples, options({ R1: [2e3, 1e3] })))).toContain('are empty')
-    expect(codeOf(() => fit(read(...lines), samples, options({ R1: [-2, -1] })))).toContain('no value of that sign')
-    expect(codeOf(() => fit(read(...lines), samples, options({ R7: [1, 2] })))).toContain('which is not varied')
+    expect(refusalOf(() => fit(read(...lines), samples, options({ R1: [2e3, 1e3] })))).toContain('are empty')
+    expect(refusalOf(() => fit(read(...lines), samples, options({ R1: [-2, -1] })))).toContain('no value of that sign')
+    expect(refusalOf(() => fit(read(...lines), samples, options({ R7: [1, 2] })))).toContain('which is not varied')
   })
 })
 
@@ -197,21 +187,21 @@ describe('what cannot be found is said', () => {
   const lines = ['V1 in 0 AC 1', 'R1 in out 1k', 'C1 out 0 10n', 'R9 in 0 50']
 
   test('values of which only the product counts', () => {
-    const message = codeOf(() => fit(read(...lines), samplesOf(lines, x), { vary: ['R1', 'C1'], output: 'out' }))
+    const message = refusalOf(() => fit(read(...lines), samplesOf(lines, x), { vary: ['R1', 'C1'], output: 'out' }))
     expect(message).toMatch(
       /^FIT_UNDETERMINED: What was measured does not tell R1, C1 apart: R1 [+−]1 % with C1 [+−]1 % changes nothing/,
     )
   })
 
   test('a value without influence', () => {
-    expect(codeOf(() => fit(read(...lines), samplesOf(lines, x), { vary: ['R9', 'C1'], output: 'out' }))).toContain(
+    expect(refusalOf(() => fit(read(...lines), samplesOf(lines, x), { vary: ['R9', 'C1'], output: 'out' }))).toContain(
       'R9 has no influence on what was measured',
     )
   })
 
   test('more values than were measured', () => {
     const one: Samples = { over: 'frequency', x: Float64Array.of(1e4), db: Float64Array.of(-3) }
-    expect(codeOf(() => fit(read(...lines), one, { vary: ['R1', 'C1'], output: 'out' }))).toContain(
+    expect(refusalOf(() => fit(read(...lines), one, { vary: ['R1', 'C1'], output: 'out' }))).toContain(
       '1 number was measured',
     )
   })
@@ -228,12 +218,13 @@ describe('what cannot be found is said', () => {
     ['R7', 'There is no part or parameter "R7"'],
     ['R1.colour', 'R1 has no value "colour"'],
   ])('a name that is none: %s', (name, said) => {
-    expect(codeOf(() => fit(read(...lines), samplesOf(lines, x), { vary: [name], output: 'out' }))).toContain(said)
+    expect(refusalOf(() => fit(read(...lines), samplesOf(lines, x), { vary: [name], output: 'out' }))).toContain(said)
   })
 
   test('a value that follows a formula, a name given twice, none at all', () => {
     const formula = ['.param r=1k', 'V1 in 0 AC 1', 'R1 in out {2*r}', 'C1 out 0 10n']
-    const of = (vary: string[]) => codeOf(() => fit(read(...formula), samplesOf(formula, x), { vary, output: 'out' }))
+    const of = (vary: string[]) =>
+      refusalOf(() => fit(read(...formula), samplesOf(formula, x), { vary, output: 'out' }))
     expect(of(['R1'])).toContain('R1 follows the formula')
     expect(of(['C1', 'c1'])).toContain('named twice')
     expect(of([])).toContain('No value is named')
@@ -242,7 +233,9 @@ describe('what cannot be found is said', () => {
   test('an output that is nothing has no level', () => {
     const dead = [...lines, 'R3 dead 0 1k']
     const db: Samples = { over: 'frequency', x, db: new Float64Array(x.length) }
-    expect(codeOf(() => fit(read(...dead), db, { vary: ['C1'], output: 'dead' }))).toContain('no level to compare with')
+    expect(refusalOf(() => fit(read(...dead), db, { vary: ['C1'], output: 'dead' }))).toContain(
+      'no level to compare with',
+    )
   })
 })
 
@@ -294,6 +287,6 @@ describe('how far a circuit is from samples', () => {
 
   test('there is none where nothing can be compared', () => {
     const before = { over: 'time' as const, x: Float64Array.of(-2, -1), value: Float64Array.of(0, 0) }
-    expect(codeOf(() => deviationFrom(rc, before, { output: 'out' }))).toContain('no sample that can be compared')
+    expect(refusalOf(() => deviationFrom(rc, before, { output: 'out' }))).toContain('no sample that can be compared')
   })
 })

@@ -171,12 +171,6 @@ function take(one: KeptSummary) {
 
 <style scoped src="./reading.css"></style>
 <style scoped>
-ul {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
 .others {
   max-height: 150px;
   margin-bottom: 6px;

@@ -48,12 +48,6 @@ const rows = computed(() =>
 
 <style scoped src="./reading.css"></style>
 <style scoped>
-ul {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
 li {
   display: flex;
   justify-content: space-between;

@@ -149,12 +149,6 @@ const promising = shallowRef<ReadValue | null>(null)
   border-left: 1px solid var(--line-strong);
 }
 
-ul {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
 li {
   display: flex;
   justify-content: space-between;

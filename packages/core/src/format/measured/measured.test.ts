@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
-import { VoskelError } from '../../errors/VoskelError.js'
 import type { ComplexSamples, CourseSamples, LevelSamples } from '../../fit/Samples.js'
+import { refusalOf } from '../../testing/refusals.js'
 import { guessColumns } from './columns.js'
 import { decodeText } from './decodeText.js'
 import { layoutOf } from './layout.js'
@@ -12,16 +12,6 @@ const read = (text: string, leaveOut = false) => {
 }
 const levelsOf = (text: string) => read(text).curves[0].samples as LevelSamples
 const meanings = (text: string) => guessColumns(layoutOf(text)).map(({ meaning, unit }) => `${meaning} ${unit}`.trim())
-const errorOf = (of: () => unknown): string => {
-  try {
-    of()
-  } catch (error) {
-    if (error instanceof VoskelError) return `${error.message} ${error.remedy}`
-    throw error
-  }
-  return 'no error'
-}
-
 describe('how a table is written', () => {
   // Invented rows of one measurement, written in the ways that instruments and spreadsheets do (common practice, no source).
   const rows = [
@@ -106,8 +96,8 @@ describe('how somebody says that it is written', () => {
     const text = '1;2,5\n2;3,5\n3;4,5\n'
     expect(layoutOf(text)).toMatchObject({ delimiter: ';', decimal: ',' })
     expect(layoutOf('1 2\n2 3\n3 4\n', { decimal: ',' }).decimal).toBe(',')
-    expect(errorOf(() => layoutOf(text, { delimiter: '\t' }))).toContain('no two columns of numbers')
-    expect(errorOf(() => layoutOf(text, { delimiter: ',', decimal: ',' }))).toContain('no two columns of numbers')
+    expect(refusalOf(() => layoutOf(text, { delimiter: '\t' }))).toContain('no two columns of numbers')
+    expect(refusalOf(() => layoutOf(text, { delimiter: ',', decimal: ',' }))).toContain('no two columns of numbers')
   })
 })
 
@@ -197,7 +187,7 @@ describe('what cannot be read', () => {
     ],
     ['nothing', '', 'no two columns of numbers'],
   ])('%s', (_, text, said) => {
-    expect(errorOf(() => readWith(text))).toContain(said)
+    expect(refusalOf(() => readWith(text))).toContain(said)
   })
 
   /** A magnitude is taken as one, whatever its numbers look like. */
@@ -217,7 +207,7 @@ describe('what cannot be read', () => {
     const layout = layoutOf('1,2,3\n2,3,4\n3,4,5\n')
     const of = (...meant: [string, string][]) => {
       const columns = meant.map(([meaning, unit]) => ({ meaning: meaning as 'none', unit, name: '' }))
-      return errorOf(() => readMeasured('1,2,3\n2,3,4\n3,4,5\n', { layout, columns }))
+      return refusalOf(() => readMeasured('1,2,3\n2,3,4\n3,4,5\n', { layout, columns }))
     }
     expect(of(['magnitude', 'dB'], ['phase', '°'], ['none', ''])).toContain('no column is frequency or time')
     expect(of(['frequency', 'Hz'], ['time', 's'], ['none', ''])).toContain('more than one column')

@@ -2,20 +2,10 @@ import { describe, expect, test } from 'vitest'
 import { formulate } from '../../analysis/mna.js'
 import { scattering } from '../../analysis/scattering.js'
 import { logarithmicGrid } from '../../analysis/sweeps.js'
-import { VoskelError } from '../../errors/VoskelError.js'
+import { refusalOf } from '../../testing/refusals.js'
 import { readNetlist } from '../netlist/readNetlist.js'
 import { readTouchstone } from './readTouchstone.js'
 import { writeTouchstone } from './writeTouchstone.js'
-
-const errorOf = (of: () => unknown): string => {
-  try {
-    of()
-  } catch (error) {
-    if (error instanceof VoskelError) return `${error.message} ${error.remedy}`
-    throw error
-  }
-  return 'no error'
-}
 
 // Written after the rules of the Touchstone File Format Specification, 1.1 and 2.0: option line, orders, formats, keywords.
 describe('reads', () => {
@@ -125,6 +115,6 @@ describe('refuses, with the line', () => {
     ],
     ['a keyword that is none', '[Version] 2.0\n# MHz\n[Colour] red\n', undefined, 'no keyword'],
   ] as const)('%s', (_, text, ports, said) => {
-    expect(errorOf(() => readTouchstone(text, ports))).toContain(said)
+    expect(refusalOf(() => readTouchstone(text, ports))).toContain(said)
   })
 })
