@@ -275,6 +275,16 @@ describe('devices, sensitivities and noise', () => {
       expect(fit(data, 'C1', '--output', 'nowhere').stderr).toContain('there are in, out')
     })
 
+    test('takes a network’s parameters by the output that is named', () => {
+      const ladder = (l: string) => `t\nV1 in 0 AC 1\nRS in a 50\nL1 a b ${l}\nRL b 0 75\n`
+      const words = ['--ports', 'RS,RL', '--from', '1Meg', '--to', '100Meg', '--points-per-decade', '5']
+      const data = file('coil.s2p', voskel(['scattering', '-', ...words], ladder('1.3u')).stdout)
+      const of = (...more: string[]) => voskel(['fit', '-', '--data', data, '--vary', 'L1', ...more], ladder('1u'))
+      for (const output of ['s21(RS,RL)', 's11(RS,RL)'])
+        expect(of('--output', output).json().values.L1 / 1.3e-6).toBeCloseTo(1, 9)
+      expect(of('--output', 'b').stderr).toContain('The file holds S11, S12, S21, S22')
+    })
+
     test('says what is wrong, with its line, and ends with 2, or with 3 where values are not determined', () => {
       const word = fit(file('word.csv', 'frequency,magnitude_db\n1,0\n2,over\n3,0\n4,0\n5,0\n'), 'R1')
       expect([word.status, word.stderr]).toEqual([2, expect.stringMatching(/word\.csv:3:1: .*"over"/)])

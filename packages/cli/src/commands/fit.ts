@@ -8,6 +8,7 @@ import {
   type MeasuredCurve,
   parseQuantity,
   readMeasured,
+  readTouchstone,
   type Samples,
   ZERO_CELSIUS,
 } from '@voskel/core'
@@ -33,7 +34,7 @@ export const registerFit: Register = (program) => {
     .argument('<CIRCUIT>', 'netlist or design, or - for standard input')
     .requiredOption(
       '--data <file>',
-      'CSV with frequency and magnitude_db and/or phase_deg, or re, im; or time and a net’s name',
+      'CSV with frequency and magnitude_db and/or phase_deg, or re, im; or time and a net’s name; or .s1p, .s2p',
     )
     .requiredOption('--vary <names>', 'parts, as R1,C1; also R1.tc1, X1.R2, a parameter', (text) => text.split(','))
     .option('--bounds <list>', 'as R1=1k:10k,C1=1n:1u', readBounds)
@@ -48,6 +49,7 @@ export const registerFit: Register = (program) => {
       const data = readTableSource(options.data)
       const { input, output, temperature } = studied(loaded, options)
       const curves = within(data, () => {
+        if (TOUCHSTONE.test(data.name)) return networkCurves(data)
         const layout = layoutOf(data.text)
         const table = readMeasured(data.text, { layout, columns: guessColumns(layout) })
         for (const note of table.notes) warn(data, note)
@@ -76,6 +78,20 @@ export const registerFit: Register = (program) => {
         warn(data, 'as many values as residuals: there is nothing to tell an interval by')
       emitJson(asJson(found), options.out)
     })
+}
+
+/** Files that hold the parameters of a network. */
+const TOUCHSTONE = /\.s(\d+)p$/i
+
+/** Every entry of a Touchstone file, as a curve of the name that a signal of it has. */
+function networkCurves(data: Source): MeasuredCurve[] {
+  const { parameter, frequency: x, entries, notes } = readTouchstone(data.text, Number(TOUCHSTONE.exec(data.name)![1]))
+  for (const note of notes) warn(data, note)
+  return Object.entries(entries).map(([entry, { re, im }]) => ({
+    name: `${parameter}${entry}`,
+    unit: '',
+    samples: { over: 'frequency', x, re, im },
+  }))
 }
 
 /** The contract's form, by name. */
@@ -111,7 +127,16 @@ function choose(
   usual: string,
 ): { samples: Samples; output: string } {
   const [first] = curves
-  if (first!.samples.over === 'frequency') return { samples: first!.samples, output: usual }
+  if (first!.samples.over === 'frequency') {
+    // Of a network the output says which of its parameters is meant.
+    const entry = /^([syzgh]\d\d)\(/i.exec(usual)?.[1]?.toUpperCase()
+    const own = curves.find((c) => c.name === entry) ?? (curves.length === 1 || !isNetwork(curves) ? first : undefined)
+    if (own) return { samples: own.samples, output: usual }
+    throw usage(
+      `The file holds ${curves.map((c) => c.name).join(', ')}, and the output ${usual} is none of them.`,
+      'Name one with --output, as s21(RS,RL).',
+    )
+  }
   const nets = new Map(flatten(circuit).nodes.map((n) => [n.toLowerCase(), n]))
   const netOf = ({ name }: MeasuredCurve) => nets.get(name.toLowerCase().replace(/^v\((.*)\)$/, '$1'))
   const outputs = curves.map((c) => netOf(c) ?? c.name)
@@ -125,6 +150,8 @@ function choose(
     `Name the column as the net, or the output with --output; the nets are ${[...nets.values()].join(', ')}.`,
   )
 }
+
+const isNetwork = (curves: readonly MeasuredCurve[]): boolean => curves.every((c) => /^[SYZGH]\d\d$/.test(c.name))
 
 /** What lies before the run begins has nothing to be compared with. */
 function fromZero(samples: Samples, data: Source): Samples {

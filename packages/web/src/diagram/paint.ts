@@ -37,6 +37,9 @@ const BEFORE_OR_AFTER: ReadonlySet<Mark['kind']> = new Set(['area', 'flag', 'not
 const FLAG = 17
 
 export class Painter {
+  /** Where words stand already. */
+  private words: Area[] = []
+
   constructor(
     private readonly ctx: CanvasRenderingContext2D,
     private readonly palette: Palette,
@@ -45,6 +48,7 @@ export class Painter {
 
   /** The whole diagram inside an area that leaves room for its axes. */
   draw(plot: Plot, area: Area): void {
+    this.words = []
     const whole = frame(area, plot.x, plot.y, plot.right)
     if (!plot.bare) this.grid(whole)
     this.clipped(area, () => {
@@ -55,7 +59,7 @@ export class Painter {
       for (const mark of plot.marks) if (mark.kind === 'flag') this.mark(mark, whole)
       if (plot.cursor !== null && plot.cursor !== undefined) this.cursor(plot.cursor, whole)
     })
-    if (plot.lens) this.lens(plot, plot.lens, whole)
+    if (plot.lens && area.bottom - area.top >= LENS.room) this.lens(plot, plot.lens, whole)
     if (plot.legend) this.legend(plot, whole)
     if (plot.title) this.title(plot.title, whole)
     this.clipped(area, () => {
@@ -370,7 +374,12 @@ export class Painter {
     // It stands on its side of the place, or on the other where it would leave the diagram.
     const fits = side === 'right' ? px + width + 12 <= on.area.right : px - width - 12 >= on.area.left
     const left = (side === 'right') === fits ? px + 9 : px - 9 - width
-    const y = Math.min(on.area.bottom - 9, Math.max(on.area.top + 9, py + down))
+    let y = Math.min(on.area.bottom - 9, Math.max(on.area.top + 9, py + down))
+    // Words that would cover each other stand one below the other.
+    const covers = (box: Area) =>
+      left - 3 < box.right && left + width + 3 > box.left && y - 9 < box.bottom && y + 9 > box.top
+    while (this.words.some(covers) && y + 18 < on.area.bottom) y += 18
+    this.words.push({ left: left - 3, right: left + width + 3, top: y - 9, bottom: y + 9 })
     ctx.fillStyle = palette.paper
     ctx.globalAlpha = 0.88
     ctx.fillRect(left - 3, y - 9, width + 6, 18)
@@ -521,8 +530,8 @@ function insideOf(x: Float64Array, y: Float64Array, across: Axis, up: Axis): num
 /** px of a row of a legend, and of the piece of a curve beside a name. */
 const LEGEND = { row: 18, sample: 26 } as const
 
-/** Parts of the diagram that a lens takes. */
-const LENS = { width: 0.4, height: 0.46, least: 210, most: 380 } as const
+/** Parts of the diagram that a lens takes, its px, and the px from which on there is room for one. */
+const LENS = { width: 0.4, height: 0.46, least: 210, most: 380, room: 130 } as const
 
 /** Where a lens covers least of the curves: at the lower edge, else at the upper one. */
 export function lensArea(plot: Plot, whole: Frame): Area {

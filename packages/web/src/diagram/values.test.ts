@@ -2,7 +2,7 @@ import type { AskedRequirement } from '@voskel/core'
 import { describe, expect, test } from 'vitest'
 import { askedMarks } from '../stages/askedMarks'
 import { logTicks, tickText } from './ticks'
-import { dbBounds, lagText, rounded, roundTop } from './values'
+import { dbBounds, evenTop, lagText, roundTop, rounded } from './values'
 
 test('a lag and a lead are said as such', () => {
   expect(lagText(-51.2)).toBe('lags by 51.20°')
@@ -52,4 +52,8 @@ test('along degrees only what is asked in degrees or seconds is marked', () => {
   expect(delay).toMatchObject({ kind: 'line', text: expect.stringContaining('Delay variation') })
   expect(rest).toEqual([])
   expect(askedMarks(asked, { ...place, phase: false }).map((m) => m.kind)).toEqual(['line', 'area', 'line', 'line'])
+})
+
+test('the end of an axis to both sides of 0 is 1, 2 or 5', () => {
+  expect([0.03, 0.5, 1, 1.2, 4, 7, 30].map(evenTop)).toEqual([0.05, 0.5, 1, 2, 5, 10, 50])
 })

@@ -24,3 +24,9 @@ export function roundTop(top: number): number {
   const step = [1, 2, 5, 10].find((s) => s * decade >= rough)! * decade
   return Number((Math.ceil(wanted / step) * step).toPrecision(12))
 }
+
+/** The next of 1, 2, 5, 10 … that is not below a number: an axis to both sides of 0 then has a tick at each end. */
+export function evenTop(most: number): number {
+  const decade = 10 ** Math.floor(Math.log10(most))
+  return decade * [1, 2, 5, 10].find((step) => step * decade >= most * (1 - 1e-9))!
+}

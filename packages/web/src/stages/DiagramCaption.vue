@@ -251,93 +251,95 @@ function setEnds(ends: readonly [number, number] | null) {
         @drop="(signal) => drop(signal, true)"
       />
     </span>
-    <slot />
-    <details class="more">
-      <summary aria-label="More of this diagram">more</summary>
-      <div class="sheet">
-        <template v-if="diagram.over === 'frequency'">
-          <LabelledSwitch
-            v-if="diagram.view === 'db' || diagram.view === 'phase'"
-            :on="diagram.asymptotes ?? false"
-            name="Asymptotes"
-            @turn="(on) => toggle('asymptotes', on, 'asymptotes')"
-            >asymptotes of the output</LabelledSwitch
-          >
-          <LabelledSwitch
-            v-if="diagram.view === 'db'"
-            :on="diagram.mask ?? true"
-            name="What is promised"
-            @turn="(on) => toggle('mask', on, 'mask')"
-            >what is promised</LabelledSwitch
-          >
-          <label v-if="diagram.view === 'db'"
-            >ruler
-            <select
-              class="text-field"
-              aria-label="Ruler"
-              :value="diagram.ruler ?? ''"
-              @change="setRuler(($event.target as HTMLSelectElement).value)"
+    <span class="ends">
+      <slot />
+      <details class="more">
+        <summary aria-label="More of this diagram">more</summary>
+        <div class="sheet">
+          <template v-if="diagram.over === 'frequency'">
+            <LabelledSwitch
+              v-if="diagram.view === 'db' || diagram.view === 'phase'"
+              :on="diagram.asymptotes ?? false"
+              name="Asymptotes"
+              @turn="(on) => toggle('asymptotes', on, 'asymptotes')"
+              >asymptotes of the output</LabelledSwitch
             >
-              <option value="">none</option>
-              <option v-for="slope in RULERS" :key="slope" :value="slope">{{ slope }} dB a decade</option>
-            </select></label
+            <LabelledSwitch
+              v-if="diagram.view === 'db'"
+              :on="diagram.mask ?? true"
+              name="What is promised"
+              @turn="(on) => toggle('mask', on, 'mask')"
+              >what is promised</LabelledSwitch
+            >
+            <label v-if="diagram.view === 'db'"
+              >ruler
+              <select
+                class="text-field"
+                aria-label="Ruler"
+                :value="diagram.ruler ?? ''"
+                @change="setRuler(($event.target as HTMLSelectElement).value)"
+              >
+                <option value="">none</option>
+                <option v-for="slope in RULERS" :key="slope" :value="slope">{{ slope }} dB a decade</option>
+              </select></label
+            >
+          </template>
+          <LabelledSwitch
+            v-if="!isPlane"
+            :on="diagram.points ?? false"
+            name="Computed points"
+            @turn="(on) => toggle('points', on, 'computed points')"
+            >computed points</LabelledSwitch
           >
-        </template>
-        <LabelledSwitch
-          v-if="!isPlane"
-          :on="diagram.points ?? false"
-          name="Computed points"
-          @turn="(on) => toggle('points', on, 'computed points')"
-          >computed points</LabelledSwitch
-        >
-        <span class="soft">vertical axis, from – to</span>
-        <RangeFields label="Vertical axis" unit="" :range="diagram.y ?? null" @range="setEnds" />
-        <label
-          >title
-          <input
-            class="text-field"
-            :value="diagram.title ?? ''"
-            maxlength="120"
-            aria-label="Title"
-            @change="setWords({ title: textOf($event) }, 'title')"
-        /></label>
-        <template v-for="l in LABELS" :key="l.id">
-          <label v-if="l.id !== 'right' || diagram.right"
-            >{{ l.name }}
+          <span class="soft">vertical axis, from – to</span>
+          <RangeFields label="Vertical axis" unit="" :range="diagram.y ?? null" @range="setEnds" />
+          <label
+            >title
             <input
               class="text-field"
-              :value="diagram.labels?.[l.id] ?? ''"
-              maxlength="80"
-              :aria-label="`Words ${l.name}`"
-              placeholder="as usual"
-              @change="setWords({ labels: { ...diagram.labels, [l.id]: textOf($event) } }, 'words along an axis')"
+              :value="diagram.title ?? ''"
+              maxlength="120"
+              aria-label="Title"
+              @change="setWords({ title: textOf($event) }, 'title')"
           /></label>
-        </template>
-        <LabelledSwitch
-          :on="diagram.legend ?? false"
-          name="Names of the curves in a frame"
-          @turn="(on) => emit('change', 'legend', { ...diagram, legend: on })"
-          >names of the curves in a frame</LabelledSwitch
-        >
-        <form class="note" @submit.prevent="putNote">
-          <input
-            v-model="noteText"
-            class="text-field"
-            maxlength="200"
-            aria-label="Note"
-            placeholder="a note, to be drawn to its place"
-          />
-          <button type="submit" class="plain-button">put</button>
-        </form>
-        <span v-for="(n, k) in diagram.notes ?? []" :key="k" class="note"
-          >{{ n.text }}
-          <button type="button" class="plain-button" :aria-label="`Remove the note ${n.text}`" @click="dropNote(k)">
-            ×
-          </button></span
-        >
-        <button v-if="!isLast" type="button" class="plain-button" @click="emit('remove')">Remove this diagram</button>
-      </div>
-    </details>
+          <template v-for="l in LABELS" :key="l.id">
+            <label v-if="l.id !== 'right' || diagram.right"
+              >{{ l.name }}
+              <input
+                class="text-field"
+                :value="diagram.labels?.[l.id] ?? ''"
+                maxlength="80"
+                :aria-label="`Words ${l.name}`"
+                placeholder="as usual"
+                @change="setWords({ labels: { ...diagram.labels, [l.id]: textOf($event) } }, 'words along an axis')"
+            /></label>
+          </template>
+          <LabelledSwitch
+            :on="diagram.legend ?? false"
+            name="Names of the curves in a frame"
+            @turn="(on) => emit('change', 'legend', { ...diagram, legend: on })"
+            >names of the curves in a frame</LabelledSwitch
+          >
+          <form class="note" @submit.prevent="putNote">
+            <input
+              v-model="noteText"
+              class="text-field"
+              maxlength="200"
+              aria-label="Note"
+              placeholder="a note, to be drawn to its place"
+            />
+            <button type="submit" class="plain-button">put</button>
+          </form>
+          <span v-for="(n, k) in diagram.notes ?? []" :key="k" class="note"
+            >{{ n.text }}
+            <button type="button" class="plain-button" :aria-label="`Remove the note ${n.text}`" @click="dropNote(k)">
+              ×
+            </button></span
+          >
+          <button v-if="!isLast" type="button" class="plain-button" @click="emit('remove')">Remove this diagram</button>
+        </div>
+      </details>
+    </span>
   </div>
   <CurveEntry
     v-if="typing"
@@ -363,7 +365,7 @@ function setEnds(ends: readonly [number, number] | null) {
 
 select {
   width: auto;
-  max-width: 172px;
+  max-width: 132px;
   padding: 1px 6px;
 }
 
@@ -376,6 +378,13 @@ select {
 
 .soft {
   color: var(--ink-soft);
+}
+
+.ends {
+  display: inline-flex;
+  align-items: center;
+  gap: 10px;
+  margin-left: auto;
 }
 
 .more {

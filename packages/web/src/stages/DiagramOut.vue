@@ -122,7 +122,6 @@ async function saveTouchstone() {
 <style scoped>
 .out {
   position: relative;
-  margin-left: auto;
 }
 
 .out > button {

@@ -11,7 +11,7 @@ import {
 import type { Axis } from '../../diagram/frame'
 import { lowerBound } from '../../diagram/paint'
 import { extentOf, type Lens, type Mark, type Place, type PlotCurve } from '../../diagram/plot'
-import { lagText, roundTop } from '../../diagram/values'
+import { evenTop, lagText } from '../../diagram/values'
 import { readCurve, readOut } from '../../engine/curves'
 import { violations } from '../maskMarks'
 import { asymptotes } from './asymptotes'
@@ -155,7 +155,7 @@ function differences(
   })
   const [least, greatest] = extentOf(...curves.map((c) => c.y)) ?? [-1, 1]
   const { title, prefixes } = view.axis({ ...axis, scale: undefined, radians: false }, sources, NOTHING_COMPUTED)
-  const most = roundTop(Math.max(Math.abs(least), Math.abs(greatest)) || 1)
+  const most = evenTop(Math.max(Math.abs(least), Math.abs(greatest)) || 1)
   const [min, max] = axis.y ?? [-most, most]
   return { axis: { title: `${title}, difference`, ...(prefixes === false && { prefixes }), min, max }, curves }
 }
