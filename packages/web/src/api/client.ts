@@ -188,7 +188,6 @@ export const api = {
   keepCurves: (project: string, packed: Uint8Array) =>
     request<{ id: string }>('POST', `/curves?project=${id(project)}`, packed),
   readCurves: (curves: string) => requestBytes(`/curves/${id(curves)}`),
-  forgetCurves: (curves: string) => request<void>('DELETE', `/curves/${id(curves)}`),
   createDesign: (project: string, document: Design) =>
     request<{ id: string; revision: number }>('POST', `/projects/${id(project)}/designs`, document),
   readDesign,

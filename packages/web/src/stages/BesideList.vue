@@ -3,7 +3,7 @@ import { type Compared, type Diagram, formatQuantity } from '@voskel/core'
 import { computed, defineAsyncComponent, ref, shallowRef } from 'vue'
 import type { KeptSummary } from '../api/client'
 import { samplesOf } from '../engine/kept'
-import { useComparedStore } from '../stores/compared'
+import { partTexts, useComparedStore } from '../stores/compared'
 import { useDeviationsStore } from '../stores/deviations'
 import type { Computed } from './instrument/Over'
 import LabelledSwitch from './LabelledSwitch.vue'
@@ -38,6 +38,16 @@ function said({ deviation, failure }: (typeof rows.value)[number]['off'][number]
 }
 const unitOf = (row: (typeof rows.value)[number], signal: string) =>
   row.curves?.kept.curves.find((c) => c.signal === signal)?.unit ?? ''
+
+/** Values that parts had in a pinned run and no longer have, a few of them. */
+const MOST_NAMED = 4
+function changedSince(row: (typeof rows.value)[number]): string {
+  const now = partTexts(known.circuit?.circuit)
+  const changed = Object.entries(row.curves?.kept.parts ?? {}).filter(([id, text]) => (now[id] ?? text) !== text)
+  const named = changed.slice(0, MOST_NAMED).map(([id, text]) => `${id} ${text}`)
+  const more = changed.length > MOST_NAMED ? ` and ${changed.length - MOST_NAMED} more` : ''
+  return named.length > 0 ? `then ${named.join(', ')}${more}` : ''
+}
 
 /** Which is being named. */
 const naming = ref<string | null>(null)
@@ -147,6 +157,7 @@ function take(one: KeptSummary) {
           </button>
         </div>
         <p v-if="row.entry.note" class="soft">{{ row.entry.note }}</p>
+        <p v-if="changedSince(row)" class="soft">{{ changedSince(row) }}</p>
         <p v-if="row.isLoading" class="soft" role="status">being fetched …</p>
         <p v-else-if="row.failure" class="wrong" role="alert">
           {{ row.failure }}

@@ -369,6 +369,11 @@ select {
   padding: 1px 6px;
 }
 
+/* What is drawn has long names. */
+.caption > select:first-child {
+  max-width: 172px;
+}
+
 .right {
   display: inline-flex;
   flex-wrap: wrap;

@@ -13,14 +13,12 @@ import {
   nearestOf,
   nextOf,
   signalNames,
-  signalsOf,
   type ValueRequirement,
   VoskelError,
   withCursorAt,
   withCursors,
   withDriven,
   withExpected,
-  withNewFigure,
   withoutExpected,
   withoutPromise,
   withPromise,
@@ -33,7 +31,7 @@ import { chooseFile } from '../components/files'
 import XyDiagram, { type Handle } from '../diagram/XyDiagram.vue'
 import { lanes } from '../engine/lanes'
 import { placesTopic, type Sought } from '../engine/jobs/reading'
-import { keptRun, partTexts, useComparedStore } from '../stores/compared'
+import { useComparedStore } from '../stores/compared'
 import { useDesignStore } from '../stores/design'
 import { usePalette } from '../stores/palette'
 import { useResultsStore } from '../stores/results'
@@ -46,20 +44,11 @@ import type { Over } from './instrument/Over'
 import { canHaveLens, overFrequency } from './instrument/overFrequency'
 import { freeRoots, withRootAt } from './instrument/freeRoots'
 import { overTime } from './instrument/overTime'
-import {
-  cellsAt,
-  cursorMarks,
-  idealPlaces,
-  measuresOf,
-  othersAt,
-  reachOf,
-  rulerMarks,
-  shownAt,
-} from './instrument/reading'
-import { runCurves } from './instrument/runCurves'
+import { cellsAt, cursorMarks, idealPlaces, othersAt, reachOf, rulerMarks, shownAt } from './instrument/reading'
 import { isPlane } from './instrument/planeIds'
 import { portSignals } from './instrument/portSignals'
 import { scaledMarks, unscaled } from './instrument/scales'
+import { useBeside } from './instrument/useBeside'
 import { useKnown } from './instrument/useKnown'
 import { useReadings } from './instrument/useReadings'
 import RangeFields from './RangeFields.vue'
@@ -321,21 +310,6 @@ const typedRange = computed(() =>
   wanted.value ? ([toTyped(wanted.value.from), toTyped(wanted.value.to)] as const) : null,
 )
 
-/** Lays a diagram on the drawing, below what is there. */
-function placeOnDrawing(diagram: Diagram) {
-  const { document } = design
-  const circuit = results.circuit?.circuit
-  if (!document || !circuit) return
-  const below = [
-    ...circuit.parts.map((p) => (p.at ? p.at.y + 6 : 0)),
-    ...(document.figures ?? []).map((f) => f.at.y + f.height + 2),
-  ]
-  const left = circuit.parts.reduce((least, p) => Math.min(least, p.at?.x ?? 0), Infinity)
-  const at = { x: Number.isFinite(left) ? left - 2 : 0, y: below.reduce((a, b) => Math.max(a, b), 0) }
-  design.edit('diagram on the drawing', withNewFigure(document, diagram, at))
-  ElMessage.success('It lies on the drawing, below the circuit.')
-}
-
 function addDiagram() {
   const document = design.document
   if (!document) return
@@ -348,21 +322,7 @@ function removeDiagram(index: number) {
   if (design.document)
     design.edit('diagram removed', { ...design.document, diagrams: diagrams.value.filter((_, k) => k !== index) })
 }
-/** What is on the screen, kept under a name: every curve, every measure, the parts' values. */
-async function pin(name: string, note: string): Promise<string | null> {
-  const { document } = design
-  if (!document) return 'There is no design.'
-  const curves = runCurves(known.value)
-  if (curves.length === 0) return 'There is no curve yet.'
-  const measures = Object.fromEntries(
-    (['frequency', 'time'] as const).flatMap((over) => measuresOf(over, known.value)).map((m) => [m.path, m.value]),
-  )
-  const parts = partTexts(results.circuit?.circuit)
-  const kept = keptRun({ name, ...(note && { note }), from: document.name, measures, parts }, curves)
-  const failure = await compared.keep(kept, `${name} pinned`)
-  if (failure === null) view.reads = { ...view.reads, [props.over]: true }
-  return failure
-}
+const { pin, showTaken, placeOnDrawing } = useBeside(known, () => (view.reads = { ...view.reads, [props.over]: true }))
 const isPinning = ref(false)
 const isLarge = ref(false)
 
@@ -376,23 +336,6 @@ function dropped(event: DragEvent) {
   isOverDrop.value = false
   dataFile.value = event.dataTransfer?.files[0] ?? null
 }
-/** What was laid over is to be seen: where no diagram shows it, one is added. */
-function showTaken(taken: readonly { signal: string; over: Diagram['over']; unit: string }[]) {
-  const document = design.document
-  if (!document) return
-  const missing = taken.filter(
-    ({ signal, over }) => !diagrams.value.some((d) => d.over === over && signalsOf(d).includes(signal)),
-  )
-  const added = [...new Map(missing.map((m) => [`${m.over} ${m.signal}`, m])).values()].map(
-    ({ signal, over, unit }): Diagram =>
-      over === 'time' || unit === 'V' || unit === ''
-        ? { over, view: over === 'time' ? 'value' : 'db', signals: [signal] }
-        : { over, view: 'value', signals: [signal], scale: 'log' },
-  )
-  if (added.length > 0) design.edit('diagram added', { ...document, diagrams: [...diagrams.value, ...added] })
-  view.reads = { ...view.reads, [props.over]: true }
-}
-
 /** Most diagrams below each other. */
 const MOST_DIAGRAMS = 8
 const isSourceOpen = ref(false)
