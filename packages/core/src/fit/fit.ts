@@ -83,8 +83,6 @@ export function* fitting(circuit: Circuit, samples: Samples, options: FitOptions
       'Measure at more points, or vary fewer values.',
     )
   const problem = problemOf(model, samples, scales)
-  const levels = levelsOf(samples)
-  const guide = levels && problemOf(model, levels, scales, softened)
   const own = Float64Array.from(scales, (s, k) => s.inner(varied.varied[k].value))
   const before = problem.off(own)
   if (!before) throw unusable(model, samples, scales, own)
@@ -105,6 +103,8 @@ export function* fitting(circuit: Circuit, samples: Samples, options: FitOptions
   }
   let best = (yield* from(own))!
   const poor = POOR * variationOf(samples)
+  const levels = best.sum > poor ? levelsOf(samples) : null
+  const guide = levels && problemOf(model, levels, scales, softened)
   for (let k = 0; k < MOST_RESTARTS && best.sum > poor; k++) {
     const start =
       k === 0 ? own : Float64Array.from(scales, (s, j) => s.elsewhere(own[j], uniform(SEED, k * scales.length + j)))

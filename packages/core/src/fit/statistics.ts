@@ -18,8 +18,6 @@ export interface Statistics {
 /** A combination of numbers that does less than this part of what others do is not told by what was measured. */
 const UNTOLD = 1e-9
 
-const NOTHING = new Float64Array(0)
-
 /** Shares of a combination that are worth a word. */
 const WORTH_SAYING = 0.02
 
@@ -51,7 +49,7 @@ export function statisticsOf(
   )
   if (largest === 0 || silent.length > 0) return { half: slopes.map(() => null), correlation: [], trades: silent }
   // Columns of one length each, so that a value of little weight is not taken for one that is not told.
-  const { r } = reduced(slopes, NOTHING)
+  const { r } = reduced(slopes)
   const { values, vectors } = singularValues(r.map((c, k) => c.map((v) => v / sizes[k])))
   const trades = values.flatMap((value, k): Trade[] => {
     if (value > UNTOLD * values[0]) return []

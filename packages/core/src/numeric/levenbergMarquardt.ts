@@ -30,6 +30,8 @@ const MOST_DAMPING = 1e20
 
 /** A step, in terms of `sizes`, that is rounding. */
 const SETTLED = 1e-11
+/** Below this steps shrink evenly, and two of them tell the next, with a digit to spare. */
+const CLOSE = 1e-4
 /** Sums that differ by less than this part differ by rounding. */
 const EVEN = 1e-13
 
@@ -53,22 +55,30 @@ export function* leastSquares(
   if (!here) return null
   let slopes = here.slopes()
   let sum = product(here.residuals, here.residuals, 0)
+  const all = Array.from(at, (_, k) => k)
   const scales = new Float64Array(n)
   let [damping, growth] = [FIRST_DAMPING, 2]
   let iterations = 0
   let lastStep = Infinity
+  let nextStep = Infinity
   while (iterations < MOST_ITERATIONS && sum > 0) {
-    const squares = slopes.map((c) => product(c, c, 0))
-    const gradient = slopes.map((c) => product(c, here!.residuals, 0))
-    const free = Array.from(at, (_, k) => k).filter(
-      (k) => squares[k] > 0 && !(gradient[k] > 0 ? at[k] <= lower[k] : at[k] >= upper[k]),
+    const squares = products([...slopes, here.residuals])
+    const gradient = squares[n]
+    const free = all.filter(
+      (k) => squares[k][k] > 0 && !(gradient[k] > 0 ? at[k] <= lower[k] : at[k] >= upper[k]),
     )
     if (free.length === 0) break
-    for (const k of free) scales[k] = Math.max(scales[k], Math.sqrt(squares[k]))
-    const upright = reduced(
-      free.map((k) => slopes[k]),
-      here.residuals,
-    )
+    for (const k of free) scales[k] = Math.max(scales[k], Math.sqrt(squares[k][k]))
+    const picked = [...free, n]
+    const upright =
+      factored(
+        picked.map((i) => picked.map((j) => squares[i][j])),
+        free.length,
+      ) ??
+      triangular(
+        free.map((k) => slopes[k]),
+        here.residuals,
+      )
     let moved = false
     let step = Infinity
     while (!moved && damping < MOST_DAMPING) {
@@ -86,11 +96,12 @@ export function* leastSquares(
       // Close to the least the sum no longer tells: there the steps must shrink.
       const isEven = Math.abs(gained) <= EVEN * sum
       if (there && (isEven ? step < lastStep / 2 : gained > 0)) {
-        const promised = sum - promisedSum(slopes, here.residuals, at, next)
+        const promised = promisedGain(squares, next.map((v, k) => v - at[k]))
         const kept = isEven || !(promised > 0) ? 1 : gained / promised
         damping *= Math.max(1 / 3, 1 - (2 * kept - 1) ** 3)
         growth = 2
         moved = true
+        nextStep = lastStep < CLOSE ? (step * step) / lastStep : Infinity
         lastStep = step
         ;[at, here, sum] = [next, there, reached]
         slopes = here.slopes()
@@ -104,24 +115,18 @@ export function* leastSquares(
     }
     iterations++
     yield { sum, iterations }
-    if (!moved || step <= SETTLED) break
+    if (!moved || step <= SETTLED || nextStep <= SETTLED / 10) break
   }
   return { at, residuals: here.residuals, slopes, sum, iterations }
 }
 
-/** Σ (r + J·step)² */
-function promisedSum(
-  slopes: readonly Float64Array[],
-  residuals: Float64Array,
-  from: Float64Array,
-  to: Float64Array,
-): number {
-  const linear = residuals.slice()
-  slopes.forEach((column, k) => {
-    const step = to[k] - from[k]
-    if (step !== 0) for (let i = 0; i < linear.length; i++) linear[i] += column[i] * step
-  })
-  return product(linear, linear, 0)
+/** Σ r² − Σ (r + J·step)², from the products of the columns of J and r. */
+function promisedGain(squares: readonly Float64Array[], step: Float64Array): number {
+  const gradient = squares[step.length]
+  return -step.reduce(
+    (sum, s, k) => sum + s * step.reduce((row, other, j) => row + squares[k][j] * other, 2 * gradient[k]),
+    0,
+  )
 }
 
 /** What is left of columns and a right-hand side by reflections: R, column by column, and Qᵀ·b, each of as many entries as columns. */
@@ -133,28 +138,36 @@ export interface Triangular {
 /** Least pivot of the products of columns of one length: their digits suffice for a step, since steps follow each other. */
 const LEAST_PIVOT = 1e-8
 
-/** As `triangular` (an empty right-hand side counts as zero), by the products of the columns (Cholesky) where these are well apart: a third of the work. */
-export function reduced(columns: readonly Float64Array[], right: Float64Array): Triangular {
-  const n = columns.length
-  const sizes = columns.map((c) => Math.sqrt(product(c, c, 0)))
-  const r = columns.map(() => new Float64Array(n))
-  const b = new Float64Array(n)
+/** As `triangular` without a right-hand side, by the products of the columns where these are well apart: a third of the work. */
+export const reduced = (columns: readonly Float64Array[]): Triangular =>
+  factored(products(columns), columns.length) ?? triangular(columns, new Float64Array(0))
+
+/**
+ * Cholesky's factor of columns of one length each, and what is left of the right-hand side.
+ *
+ * @param squares products of the columns, then of the right-hand side if there is one, with each other
+ * @returns null where the columns are too close to each other
+ */
+function factored(squares: readonly ArrayLike<number>[], n: number): Triangular | null {
+  const sizes = Array.from({ length: n }, (_, k) => Math.sqrt(squares[k][k]))
+  const r = sizes.map(() => new Float64Array(n))
+  const right = new Float64Array(n)
   for (let j = 0; j < n; j++) {
     for (let i = 0; i <= j; i++) {
-      let sum = product(columns[i], columns[j], 0) / sizes[i] / sizes[j]
+      let sum = squares[i][j] / sizes[i] / sizes[j]
       for (let k = 0; k < i; k++) sum -= r[i][k] * r[j][k]
       if (i < j) r[j][i] = sum / r[i][i]
-      else if (sum < LEAST_PIVOT) return triangular(columns, right)
+      else if (!(sum >= LEAST_PIVOT)) return null
       else r[j][j] = Math.sqrt(sum)
     }
-    let sum = right.length === 0 ? 0 : product(columns[j], right, 0) / sizes[j]
-    for (let k = 0; k < j; k++) sum -= r[j][k] * b[k]
-    b[j] = sum / r[j][j]
+    let sum = (squares[n]?.[j] ?? 0) / sizes[j]
+    for (let k = 0; k < j; k++) sum -= r[j][k] * right[k]
+    right[j] = sum / r[j][j]
   }
   r.forEach((column, j) => {
     for (let i = 0; i <= j; i++) column[i] *= sizes[j]
   })
-  return { r, right: b }
+  return { r, right }
 }
 
 /** Householder's reflections. @param columns at least as long as there are columns, or filled up with zeros */
@@ -199,6 +212,43 @@ function product(a: Float64Array, b: Float64Array, from: number): number {
   }
   for (; i < a.length; i++) s0 += a[i] * b[i]
   return s0 + s1 + (s2 + s3)
+}
+
+/** Σ a·b of every two columns. */
+function products(columns: readonly Float64Array[]): Float64Array[] {
+  const n = columns.length
+  const all = columns.map(() => new Float64Array(n))
+  for (let i = 0; i < n; i += 2) {
+    for (let j = i; j < n; j += 2) {
+      const [i2, j2] = [Math.min(i + 1, n - 1), Math.min(j + 1, n - 1)]
+      const [ac, ad, bc, bd] = fourProducts(columns[i], columns[i2], columns[j], columns[j2])
+      all[i][j] = all[j][i] = ac
+      all[i][j2] = all[j2][i] = ad
+      all[i2][j] = all[j][i2] = bc
+      all[i2][j2] = all[j2][i2] = bd
+    }
+  }
+  return all
+}
+
+/** Σ a·c, a·d, b·c and b·d: what is loaded serves twice. */
+function fourProducts(
+  a: Float64Array,
+  b: Float64Array,
+  c: Float64Array,
+  d: Float64Array,
+): [ac: number, ad: number, bc: number, bd: number] {
+  let ac = 0
+  let ad = 0
+  let bc = 0
+  let bd = 0
+  for (let k = 0; k < a.length; k++) {
+    ac += a[k] * c[k]
+    ad += a[k] * d[k]
+    bc += b[k] * c[k]
+    bd += b[k] * d[k]
+  }
+  return [ac, ad, bc, bd]
 }
 
 /** The x that makes Σ (R·x − b)² + Σ (weight·x)² least. */
