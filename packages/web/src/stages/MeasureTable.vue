@@ -24,16 +24,21 @@ const hasHand = computed(() => measures.value.some((m) => byHand.value.has(m.pat
 const hasColumns = computed(() => beside.value.length > 0 || hasHand.value)
 const hasFormula = computed(() => measures.value.some((m) => m.textbook))
 
-/** dB and degrees differ by so many, everything else by a part. */
-const LEVELS: ReadonlySet<string> = new Set(['dB', '°', '%'])
+/** Units of what differs by so many; everything else differs by a part. */
+const LEVELS: ReadonlyMap<string, string> = new Map([
+  ['dB', 'dB'],
+  ['°', '°'],
+  ['%', 'points'],
+])
 const SAME = 1e-9
 
 /** How a number is off the circuit's; empty where it is the same. */
 function difference(m: MeasureRow, value: number): string {
   const by = value - m.value
   if (Math.abs(by) <= SAME * Math.max(Math.abs(m.value), Math.abs(value))) return ''
-  const isPart = !LEVELS.has(m.unit) && m.value !== 0
-  const [size, unit] = isPart ? [(100 * by) / Math.abs(m.value), '%'] : [by, m.unit]
+  const level = LEVELS.get(m.unit)
+  const isPart = level === undefined && m.value !== 0
+  const [size, unit] = isPart ? [(100 * by) / Math.abs(m.value), '%'] : [by, level ?? m.unit]
   return `${size > 0 ? '+' : ''}${formatQuantity(size, unit, 2)}`
 }
 

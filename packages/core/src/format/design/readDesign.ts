@@ -8,7 +8,7 @@ import { DEEPEST } from '../jsonText.js'
 import { asked } from './asked.js'
 import { type Design, DESIGN_VERSION, DesignSchema } from './Design.js'
 import { blocksOf } from './blocks.js'
-import { signalsOf } from './diagrams.js'
+import type { Diagram } from './diagrams.js'
 import type { Block } from './Upgrade.js'
 import { upgrades } from './upgrades.js'
 
@@ -50,13 +50,12 @@ export function readDesign(value: unknown): Design {
 
 function checkSignals({ diagrams, figures, study }: Pick<Design, 'diagrams' | 'figures' | 'study'>): void {
   if (study?.output !== undefined) readable(study.output, 'study.output')
-  diagrams?.forEach(({ signals, right }, k) => {
-    signals.forEach((text, j) => readable(text, `diagrams.${k}.signals.${j}`))
-    right?.signals.forEach((text, j) => readable(text, `diagrams.${k}.right.signals.${j}`))
-  })
-  figures?.forEach(({ diagram }, k) => {
-    for (const text of signalsOf(diagram)) readable(text, `figures.${k}.diagram.signals`)
-  })
+  const check = ({ signals, right }: Diagram, path: string) => {
+    signals.forEach((text, j) => readable(text, `${path}.signals.${j}`))
+    right?.signals.forEach((text, j) => readable(text, `${path}.right.signals.${j}`))
+  }
+  diagrams?.forEach((diagram, k) => check(diagram, `diagrams.${k}`))
+  figures?.forEach(({ diagram }, k) => check(diagram, `figures.${k}.diagram`))
 }
 
 function parse<T>(schema: z.ZodType<T>, value: unknown): T {
