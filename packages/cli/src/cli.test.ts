@@ -550,7 +550,7 @@ describe('bad input: the place, what is wrong, what would be right; never a stac
     [['measure', '/nowhere.cir'], '', 2, /no such file/],
     [['measure', '-'], spec(), 2, /specification, not a circuit/],
     [['measure', '-'], 'x\u0000y', 2, /^-:1:2: This is not text/],
-    [['mesure', '-'], RC, 2, /unknown command/],
+    [['mesure', '-'], RC, 2, /unknown command 'mesure' \(Did you mean measure\?\)/],
   ])('%j', (args, input, status, message) => {
     const run = voskel(args as string[], input as string)
     expect(run.stderr).toMatch(message as RegExp)

@@ -11,7 +11,16 @@ const program = new Command('voskel')
   .exitOverride()
   .showHelpAfterError('Run with --help for what is possible.')
   .configureOutput({
-    outputError: (text, write) => write(`${readable(text.trim().replace(/^error: /, 'voskel: '))}\n`),
+    // A suggestion comes on a line of its own.
+    outputError: (text, write) =>
+      write(
+        `${readable(
+          text
+            .trim()
+            .replace(/^error: /, 'voskel: ')
+            .replace(/\s*\n\s*/g, ' '),
+        )}\n`,
+      ),
   })
 for (const register of commands) register(program)
 for (const command of program.commands) command.exitOverride().copyInheritedSettings(program)
