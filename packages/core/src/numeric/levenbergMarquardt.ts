@@ -64,9 +64,7 @@ export function* leastSquares(
   while (iterations < MOST_ITERATIONS && sum > 0) {
     const squares = products([...slopes, here.residuals])
     const gradient = squares[n]
-    const free = all.filter(
-      (k) => squares[k][k] > 0 && !(gradient[k] > 0 ? at[k] <= lower[k] : at[k] >= upper[k]),
-    )
+    const free = all.filter((k) => squares[k][k] > 0 && !(gradient[k] > 0 ? at[k] <= lower[k] : at[k] >= upper[k]))
     if (free.length === 0) break
     for (const k of free) scales[k] = Math.max(scales[k], Math.sqrt(squares[k][k]))
     const picked = [...free, n]
@@ -96,7 +94,10 @@ export function* leastSquares(
       // Close to the least the sum no longer tells: there the steps must shrink.
       const isEven = Math.abs(gained) <= EVEN * sum
       if (there && (isEven ? step < lastStep / 2 : gained > 0)) {
-        const promised = promisedGain(squares, next.map((v, k) => v - at[k]))
+        const promised = promisedGain(
+          squares,
+          next.map((v, k) => v - at[k]),
+        )
         const kept = isEven || !(promised > 0) ? 1 : gained / promised
         damping *= Math.max(1 / 3, 1 - (2 * kept - 1) ** 3)
         growth = 2
