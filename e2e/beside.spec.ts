@@ -148,6 +148,24 @@ test('pinned runs are compared after a restart of the server, and shown in anoth
   await expect(
     beside(page).getByRole('button', { name: /^Name exact values, Porpoise-click band-pass anew/ }),
   ).toBeVisible()
+
+  // What a design shows stays; what none shows can be thrown away.
+  const other = beside(page).getByRole('button', { name: 'Throw values of E24 away' })
+  const forGood = beside(page).getByRole('button', { name: 'throw away', exact: true })
+  await other.click()
+  await forGood.click()
+  await expect(beside(page).getByRole('alert')).toHaveText(
+    /still shown.*Let them go first in: Porpoise-click band-pass/,
+  )
+  await page.goto('/designs/porpoise-click-band-pass/frequency')
+  await beside(page).getByRole('button', { name: 'Let values of E24 go' }).click()
+  await expect(page.getByTestId('saved')).toHaveText(/^saved/)
+  await beside(page).getByRole('button', { name: 'kept in this project …' }).click()
+  await other.click()
+  await beside(page).getByRole('button', { name: 'keep', exact: true }).click()
+  await other.click()
+  await forGood.click()
+  await expect(beside(page)).toContainText('Nothing else is kept in this project.')
 })
 
 test('the bench measurement is dropped in, laid over, two values are fitted to it and used', async ({ page }) => {
@@ -307,6 +325,16 @@ test('measured and simulated curves on white paper as SVG, on the drawing, and i
   await figure.focus()
   await page.keyboard.press('ArrowRight')
   await expect.poll(async () => (await figure.boundingBox())!.x - was.x).toBeGreaterThan(1)
+  const corner = (await figure.boundingBox())!
+  await page.mouse.move(corner.x + corner.width - 4, corner.y + corner.height - 4)
+  await page.mouse.down()
+  await page.mouse.move(corner.x + corner.width + 40, corner.y + corner.height + 20, { steps: 4 })
+  await page.mouse.up()
+  await expect.poll(async () => (await figure.boundingBox())!.width - corner.width).toBeGreaterThan(20)
+  expect((await figure.boundingBox())!.x).toBeCloseTo(corner.x, 0)
+  const sized = (await figure.boundingBox())!
+  await figure.press('Shift+ArrowUp')
+  await expect.poll(async () => sized.height - (await figure.boundingBox())!.height).toBeGreaterThan(1)
   await page.keyboard.press('Delete')
   await expect(figure).toBeHidden()
   await page.getByRole('button', { name: 'Undo', exact: true }).click()

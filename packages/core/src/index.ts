@@ -336,8 +336,9 @@ export { type KeptJson, keptJson, keptOfJson } from './format/kept/keptJson.js'
 export {
   type Figure,
   FIGURE_SIZE,
+  type FigureFrame,
   MOST_FIGURES,
-  withFigure,
+  withFigureFramed,
   withNewFigure,
   withoutFigure,
 } from './format/design/figures.js'

@@ -51,6 +51,21 @@ describe('kept curves', () => {
     expect((await served.call('DELETE', `/api/curves/${id}`)).status).toBe(404)
   })
 
+  test('are not thrown away while a design shows them, one in the bin included', async () => {
+    const { project, design } = await served.newDesign()
+    const { id } = await json<{ id: string }>(send(project, packKept(run())))
+    const shown = withCompared(document(), { id, kind: 'run', name: 'before' })
+    await served.call('PUT', `/api/designs/${design}`, shown, { 'If-Match': '"1"' })
+    const refused = await served.call('DELETE', `/api/curves/${id}`)
+    expect([refused.status, await refused.json()]).toEqual([
+      409,
+      expect.objectContaining({ detail: `Let them go first in: ${document().name}.` }),
+    ])
+    await served.call('DELETE', `/api/designs/${design}`)
+    expect((await served.call('DELETE', `/api/curves/${id}`)).status).toBe(409)
+    expect(await kept(id)).toEqual(run())
+  })
+
   test('that are none, of no project, or in another form are refused', async () => {
     const { project } = await served.newDesign()
     const broken = await send(project, packKept(run()).subarray(0, -8))

@@ -1,7 +1,7 @@
 import { type KeptFacts, keptFacts, KeptSchema } from '@voskel/core'
-import { desc, eq } from 'drizzle-orm'
+import { desc, eq, sql } from 'drizzle-orm'
 import type { Database } from '../db/connect.js'
-import { keptCurves } from '../db/schema.js'
+import { designs, keptCurves } from '../db/schema.js'
 
 /** Kept curves without their numbers. */
 export interface KeptSummary {
@@ -49,12 +49,22 @@ export function keptRepo(db: Database, now: () => number, newId: () => string) {
       .onConflictDoNothing()
   }
 
+  /** Names of the designs that show them, those in the bin too. */
+  async function shownBy(id: string): Promise<string[]> {
+    const names = `"id":${JSON.stringify(id)}`
+    const rows = await db
+      .select({ name: designs.name })
+      .from(designs)
+      .where(sql`instr(${designs.document}, ${names}) > 0`)
+    return rows.map(({ name }) => name)
+  }
+
   /** True where there were such curves. */
   async function remove(id: string): Promise<boolean> {
     return (await db.delete(keptCurves).where(eq(keptCurves.id, id)).returning({ id: keptCurves.id })).length > 0
   }
 
-  return { list, maybeRead, keep, keepAs, remove }
+  return { list, maybeRead, keep, keepAs, shownBy, remove }
 }
 
 function readable(text: string): KeptFacts | null {

@@ -34,6 +34,9 @@ export function curveRoutes(curves: KeptRepo, projects: ProjectRepo): Router {
   })
 
   router.delete('/:id', async (req, res) => {
+    const designs = await curves.shownBy(req.params.id)
+    if (designs.length > 0)
+      throw new Problem(409, 'These curves are still shown', `Let them go first in: ${designs.join(', ')}.`)
     if (!(await curves.remove(req.params.id))) throw notFound('curve')
     res.status(204).end()
   })

@@ -187,6 +187,7 @@ export const api = {
   /** @param packed as the core packs them */
   keepCurves: (project: string, packed: Uint8Array) =>
     request<{ id: string }>('POST', `/curves?project=${id(project)}`, packed),
+  throwCurvesAway: (curves: string) => request<void>('DELETE', `/curves/${id(curves)}`),
   readCurves: (curves: string) => requestBytes(`/curves/${id(curves)}`),
   createDesign: (project: string, document: Design) =>
     request<{ id: string; revision: number }>('POST', `/projects/${id(project)}/designs`, document),

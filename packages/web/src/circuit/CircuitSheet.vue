@@ -4,6 +4,7 @@ import {
   type Circuit,
   type Direction,
   type EditCall,
+  type FigureFrame,
   type GridPoint,
   type Influence,
   NetMap,
@@ -81,7 +82,7 @@ const emit = defineEmits<{
   /** A part was asked for in detail. */
   detail: [part: string]
   /** A diagram goes to another place; what belongs to one drag is one step. */
-  figure: [id: string, at: GridPoint, group: string]
+  figure: [id: string, frame: FigureFrame, group: string]
   removeFigure: [id: string]
 }>()
 
@@ -607,7 +608,7 @@ const foundWires = computed(() => {
         :figures="figures"
         :palette="palette"
         :zoom="viewport.zoom"
-        @move="(id, at, group) => emit('figure', id, at, group)"
+        @frame="(id, frame, group) => emit('figure', id, frame, group)"
         @remove="(id) => emit('removeFigure', id)"
       />
       <GestureLayer :scene="scene" :gesture="gesture" :chosen="chosen" :moving="moving" />

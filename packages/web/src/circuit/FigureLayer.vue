@@ -11,20 +11,20 @@ export interface FigureOnSheet extends Pick<Figure, 'id' | 'at' | 'width' | 'hei
 </script>
 
 <script setup lang="ts">
-import type { GridPoint } from '@voskel/core'
+import type { FigureFrame, GridPoint } from '@voskel/core'
 import { nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { paintPicture } from '../diagram/paintPicture'
 import type { Palette } from '../diagram/palette'
 import { GRID } from './scene'
 
-/** Diagrams that lie on the sheet and follow the circuit: drawn to another place by hand or by arrow keys. */
+/** Diagrams that lie on the sheet and follow the circuit: drawn to another place or size by hand or by arrow keys. */
 const { figures, palette, zoom } = defineProps<{
   figures: readonly FigureOnSheet[]
   palette: Palette
   /** px of the screen for one of the sheet, now. */
   zoom: () => number
 }>()
-const emit = defineEmits<{ move: [id: string, at: GridPoint, group: string]; remove: [id: string] }>()
+const emit = defineEmits<{ frame: [id: string, frame: FigureFrame, group: string]; remove: [id: string] }>()
 
 const canvases = useTemplateRef<HTMLCanvasElement[]>('canvases')
 /** Dots for each px, so that a magnified sheet stays sharp. */
@@ -43,24 +43,34 @@ onMounted(() => {
 })
 watch([() => figures, () => palette], () => void nextTick(paint))
 
-const dragging = ref<{ id: string; from: GridPoint; x: number; y: number } | null>(null)
+/** The figure as it was when it was taken hold of; `sizes` where that was at its corner. */
+const dragging = ref<{ figure: FigureOnSheet; sizes: boolean; x: number; y: number } | null>(null)
 let drags = 0
-function press(figure: FigureOnSheet, event: PointerEvent) {
+function press(figure: FigureOnSheet, sizes: boolean, event: PointerEvent) {
   if (event.button !== 0) return
   ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
-  dragging.value = { id: figure.id, from: figure.at, x: event.clientX, y: event.clientY }
+  dragging.value = { figure, sizes, x: event.clientX, y: event.clientY }
 }
 function move(event: PointerEvent) {
   const now = dragging.value
   if (!now) return
   const grid = (px: number) => Math.round(px / (GRID * zoom()))
-  const at = { x: now.from.x + grid(event.clientX - now.x), y: now.from.y + grid(event.clientY - now.y) }
-  const figure = figures.find((f) => f.id === now.id)
-  if (figure && (figure.at.x !== at.x || figure.at.y !== at.y)) emit('move', now.id, at, `figure ${drags}`)
+  frame(now.figure, now.sizes, { x: grid(event.clientX - now.x), y: grid(event.clientY - now.y) })
 }
 function lift() {
   if (dragging.value) drags++
   dragging.value = null
+}
+
+/** Moves or sizes a figure by so much of what it was. */
+function frame({ id, at, width, height }: FigureOnSheet, sizes: boolean, by: GridPoint) {
+  const next = sizes
+    ? { at, width: width + by.x, height: height + by.y }
+    : { at: { x: at.x + by.x, y: at.y + by.y }, width, height }
+  const before = figures.find((f) => f.id === id)
+  const isOther = before && (['width', 'height'] as const).some((k) => before[k] !== next[k])
+  if (before && (isOther || before.at.x !== next.at.x || before.at.y !== next.at.y))
+    emit('frame', id, next, `figure ${drags}`)
 }
 
 const STEPS: Readonly<Record<string, GridPoint>> = {
@@ -69,10 +79,10 @@ const STEPS: Readonly<Record<string, GridPoint>> = {
   ArrowUp: { x: 0, y: -1 },
   ArrowDown: { x: 0, y: 1 },
 }
-function key({ id, at }: FigureOnSheet, event: KeyboardEvent) {
+function key(figure: FigureOnSheet, event: KeyboardEvent) {
   const step = STEPS[event.key]
-  if (step) emit('move', id, { x: at.x + step.x, y: at.y + step.y }, `figure ${drags}`)
-  else if (event.key === 'Delete' || event.key === 'Backspace') emit('remove', id)
+  if (step) frame(figure, event.shiftKey, step)
+  else if (event.key === 'Delete' || event.key === 'Backspace') emit('remove', figure.id)
   else return
   event.preventDefault()
   event.stopPropagation()
@@ -86,14 +96,14 @@ function key({ id, at }: FigureOnSheet, event: KeyboardEvent) {
     class="figure"
     tabindex="0"
     role="group"
-    :aria-label="`${f.says}. Arrow keys move it, Delete takes it away`"
+    :aria-label="`${f.says}. Arrow keys move it, with Shift they size it, Delete takes it away`"
     :style="{
       left: `${f.at.x * GRID}px`,
       top: `${f.at.y * GRID}px`,
       width: `${f.width * GRID}px`,
       height: `${f.height * GRID}px`,
     }"
-    @pointerdown.stop="press(f, $event)"
+    @pointerdown.stop="press(f, false, $event)"
     @pointermove="move"
     @pointerup.stop="lift"
     @pointercancel="lift"
@@ -109,6 +119,7 @@ function key({ id, at }: FigureOnSheet, event: KeyboardEvent) {
     >
       ×
     </button>
+    <span class="corner" aria-hidden="true" @pointerdown.stop="press(f, true, $event)" />
   </div>
 </template>
 
@@ -135,6 +146,17 @@ button {
   right: 2px;
   cursor: pointer;
   opacity: 0;
+}
+
+.corner {
+  position: absolute;
+  right: 0;
+  bottom: 0;
+  width: 12px;
+  height: 12px;
+  border-right: 3px solid var(--line-strong);
+  border-bottom: 3px solid var(--line-strong);
+  cursor: nwse-resize;
 }
 
 .figure:hover button,

@@ -69,9 +69,21 @@ const others = shallowRef<readonly KeptSummary[] | string | null>(null)
 async function look() {
   others.value = others.value === null ? await compared.others() : null
 }
+function dropFromOthers({ id }: KeptSummary) {
+  if (Array.isArray(others.value)) others.value = others.value.filter((o: KeptSummary) => o.id !== id)
+}
 function take(one: KeptSummary) {
   compared.take(one)
-  if (Array.isArray(others.value)) others.value = others.value.filter((o: KeptSummary) => o.id !== one.id)
+  dropFromOthers(one)
+}
+
+/** Which is asked about before it is thrown away, and why one could not be. */
+const throwing = ref<string | null>(null)
+const notThrown = ref('')
+async function throwAway(one: KeptSummary) {
+  throwing.value = null
+  notThrown.value = (await compared.throwAway(one)) ?? ''
+  if (notThrown.value === '') dropFromOthers(one)
 }
 </script>
 
@@ -90,24 +102,40 @@ function take(one: KeptSummary) {
     <p v-else-if="others?.length === 0" class="soft">Nothing else is kept in this project.</p>
     <ul v-else-if="others" class="others">
       <li v-for="o in others" :key="o.id">
-        <span v-if="o.facts"
-          ><b>{{ o.facts.name }}</b>
+        <span v-if="o.facts" class="choice">
+          <b>{{ o.facts.name }}</b>
           <span class="soft"
             >{{ o.facts.kind === 'run' ? 'pinned' : 'measured' }}{{ o.facts.from ? `, ${o.facts.from}` : '' }}</span
-          ></span
-        >
+          >
+        </span>
         <span v-else class="wrong">what is kept here can no longer be read</span>
-        <button
-          v-if="o.facts"
-          type="button"
-          class="plain-button small"
-          :aria-label="`Show ${o.facts.name}`"
-          @click="take(o)"
-        >
-          show
-        </button>
+        <span v-if="throwing === o.id" class="choice">
+          <span class="soft">for good?</span>
+          <button type="button" class="plain-button small wrong" @click="throwAway(o)">throw away</button>
+          <button type="button" class="plain-button small" @click="throwing = null">keep</button>
+        </span>
+        <span v-else class="choice">
+          <button
+            v-if="o.facts"
+            type="button"
+            class="plain-button small"
+            :aria-label="`Show ${o.facts.name}`"
+            @click="take(o)"
+          >
+            show
+          </button>
+          <button
+            type="button"
+            class="plain-button small"
+            :aria-label="`Throw ${o.facts?.name ?? 'what cannot be read'} away`"
+            @click="throwing = o.id"
+          >
+            throw away …
+          </button>
+        </span>
       </li>
     </ul>
+    <p v-if="notThrown" class="wrong" role="alert">{{ notThrown }}</p>
     <ul v-if="rows.length">
       <li v-for="row in rows" :key="row.entry.id">
         <div class="row">
@@ -193,7 +221,15 @@ function take(one: KeptSummary) {
 
 .others li {
   display: flex;
+  gap: 10px;
+  align-items: baseline;
   justify-content: space-between;
+}
+
+.choice {
+  display: flex;
+  align-items: baseline;
+  gap: 0 10px;
 }
 
 .row {

@@ -65,7 +65,7 @@ const sheet = useSheetStore()
 const shelf = useShelfStore()
 const view = useViewStore()
 const palette = usePalette()
-const { figures, moveFigure, removeFigure } = useFigures()
+const { figures, frameFigure, removeFigure } = useFigures()
 const drawing = ref<InstanceType<typeof CircuitSheet> | null>(null)
 
 const circuit = computed(() => sheet.circuit)
@@ -497,7 +497,7 @@ const detail = computed(() => {
           @choose="(chosen) => (sheet.chosen = chosen)"
           @value="sheet.setValue"
           @turn="sheet.turn"
-          @figure="moveFigure"
+          @figure="frameFigure"
           @remove-figure="removeFigure"
           @detail="showDetail"
           @dragover.prevent

@@ -117,6 +117,12 @@ export const useComparedStore = defineStore('compared', () => {
     design.edit(`${name} beside the curves`, withCompared(design.document, entry))
   }
 
+  /** Of what is kept and shown in no design. @returns why not, or null */
+  async function throwAway({ id }: KeptSummary): Promise<string | null> {
+    const answer = await api.throwCurvesAway(id)
+    return answer.ok || answer.failure.status === 404 ? null : sentence(answer.failure)
+  }
+
   function change(entry: Compared, label: string) {
     if (design.document) design.edit(label, withCompared(design.document, entry))
   }
@@ -124,7 +130,7 @@ export const useComparedStore = defineStore('compared', () => {
     if (design.document) design.edit(`${name} no longer compared`, withoutCompared(design.document, id))
   }
 
-  return { items, curves, shown, keep, others, take, change, letGo, again: fetchOne }
+  return { items, curves, shown, keep, others, take, throwAway, change, letGo, again: fetchOne }
 })
 
 /** The main values of a circuit's parts, as they are written. */

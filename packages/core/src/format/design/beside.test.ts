@@ -3,7 +3,7 @@ import { readNetlist } from '../netlist/readNetlist.js'
 import { type Compared, MOST_COMPARED, withCompared, withoutCompared } from './compared.js'
 import { withCircuitEdit } from './designEdits.js'
 import type { Diagram } from './diagrams.js'
-import { FIGURE_SIZE, MOST_FIGURES, withFigure, withNewFigure, withoutFigure } from './figures.js'
+import { FIGURE_SIZE, MOST_FIGURES, withFigureFramed, withNewFigure, withoutFigure } from './figures.js'
 import { designOfCircuit } from './makeDesign.js'
 import { readDesign } from './readDesign.js'
 
@@ -53,13 +53,13 @@ describe('diagrams on the drawing', () => {
     expect(names.slice(0, 2)).toEqual(['diagram 2', 'diagram 3'])
   })
 
-  test('are moved alone, and the last one takes the list along', () => {
+  test('are moved and sized alone, no smaller than can be seen, and the last one takes the list along', () => {
     const two = withNewFigure(one, diagram, { x: 0, y: 0 })
     const [first, second] = two.figures!
-    expect(withFigure(two, { ...second!, at: { x: 7, y: 7 } }).figures).toEqual([
-      first,
-      { ...second, at: { x: 7, y: 7 } },
-    ])
+    const frame = { at: { x: 7, y: 7 }, width: 60, height: 30 }
+    expect(withFigureFramed(two, 'diagram 2', frame).figures).toEqual([first, { ...second, ...frame }])
+    const tiny = withFigureFramed(two, 'diagram 2', { ...frame, width: -3, height: 1e9 })
+    expect(read(tiny)).toEqual(tiny)
     expect(withoutFigure(one, 'diagram 1')).toEqual(design)
   })
 

@@ -7,14 +7,16 @@ export const MOST_FIGURES = 12
 
 /** Grid units of a diagram on the drawing. */
 export const FIGURE_SIZE = { width: 40, height: 24 } as const
+const LEAST = { width: 10, height: 6 } as const
+const MOST = 200
 
 /** A diagram that lies on the drawing of the circuit; places and sizes in grid units, of its upper left corner, y down. */
 export const FigureSchema = z.strictObject({
   id: z.string().min(1).max(40),
   diagram: DiagramSchema,
   at: z.strictObject({ x: z.number(), y: z.number() }),
-  width: z.number().min(10).max(200),
-  height: z.number().min(6).max(200),
+  width: z.number().min(LEAST.width).max(MOST),
+  height: z.number().min(LEAST.height).max(MOST),
 })
 export type Figure = z.output<typeof FigureSchema>
 
@@ -27,11 +29,15 @@ export function withNewFigure(design: Design, diagram: Diagram, at: Figure['at']
   return { ...design, figures: [...figures, { id: `diagram ${k}`, diagram, at, ...FIGURE_SIZE }] }
 }
 
-/** A diagram on the drawing at another place or in another size. */
-export const withFigure = (design: Design, figure: Figure): Design => ({
-  ...design,
-  figures: (design.figures ?? []).map((f) => (f.id === figure.id ? figure : f)),
-})
+/** Where a diagram lies, and how large it is. */
+export type FigureFrame = Pick<Figure, 'at' | 'width' | 'height'>
+
+/** A diagram on the drawing at another place, or in the nearest size to this that can be seen. */
+export function withFigureFramed(design: Design, id: string, { at, width, height }: FigureFrame): Design {
+  const held = (size: number, least: number) => Math.min(MOST, Math.max(least, size))
+  const frame = { at, width: held(width, LEAST.width), height: held(height, LEAST.height) }
+  return { ...design, figures: (design.figures ?? []).map((f) => (f.id === id ? { ...f, ...frame } : f)) }
+}
 
 /** The drawing without a diagram. */
 export function withoutFigure(design: Design, id: string): Design {

@@ -1,4 +1,4 @@
-import { type GridPoint, withFigure, withoutFigure } from '@voskel/core'
+import { type FigureFrame, withFigureFramed, withoutFigure } from '@voskel/core'
 import { computed } from 'vue'
 import type { FigureOnSheet } from '../../circuit/FigureLayer.vue'
 import { useDesignStore } from '../../stores/design'
@@ -19,13 +19,12 @@ export function useFigures() {
     }),
   )
 
-  function moveFigure(id: string, at: GridPoint, group: string) {
-    const { document } = design
-    const figure = document?.figures?.find((f) => f.id === id)
-    if (document && figure) design.edit('diagram moved', withFigure(document, { ...figure, at }), group)
+  /** @param group changes of one gesture, undone together */
+  function frameFigure(id: string, frame: FigureFrame, group: string) {
+    if (design.document) design.edit('diagram moved', withFigureFramed(design.document, id, frame), group)
   }
   function removeFigure(id: string) {
     if (design.document) design.edit('diagram off the drawing', withoutFigure(design.document, id))
   }
-  return { figures, moveFigure, removeFigure }
+  return { figures, frameFigure, removeFigure }
 }
