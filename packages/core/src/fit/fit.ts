@@ -84,10 +84,6 @@ export function* fitting(circuit: Circuit, samples: Samples, options: FitOptions
     )
   const problem = problemOf(model, samples, scales)
   const own = Float64Array.from(scales, (s, k) => s.inner(varied.varied[k].value))
-  const before = problem.off(own)
-  if (!before) throw unusable(model, samples, scales, own)
-  const rmsBefore = Math.sqrt(dot(before.residuals, before.residuals) / count)
-
   let iterations = 0
   const from = function* (
     start: Float64Array,
@@ -101,7 +97,10 @@ export function* fitting(circuit: Circuit, samples: Samples, options: FitOptions
       yield { iterations, rms: Math.sqrt(next.value.sum / count) }
     }
   }
-  let best = (yield* from(own))!
+  const first = yield* from(own)
+  if (!first) throw unusable(model, samples, scales, own)
+  const rmsBefore = Math.sqrt(first.sumBefore / count)
+  let best = first
   const poor = POOR * variationOf(samples)
   const levels = best.sum > poor ? levelsOf(samples) : null
   const guide = levels && problemOf(model, levels, scales, softened)

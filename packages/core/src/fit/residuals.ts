@@ -65,5 +65,7 @@ export function residualsAt(
   })
 }
 
-const checked = (found: Residuals): Residuals | null =>
-  found.residuals.every((v) => Number.isFinite(v)) ? found : null
+function checked(found: Residuals): Residuals | null {
+  for (const v of found.residuals) if (!Number.isFinite(v)) return null
+  return found
+}

@@ -21,6 +21,8 @@ export interface LeastSquaresResult {
   readonly slopes: readonly Float64Array[]
   /** Σ residuals² */
   readonly sum: number
+  /** The same at the start. */
+  readonly sumBefore: number
   readonly iterations: number
 }
 
@@ -54,7 +56,8 @@ export function* leastSquares(
   let here = off(at)
   if (!here) return null
   let slopes = here.slopes()
-  let sum = product(here.residuals, here.residuals, 0)
+  const sumBefore = product(here.residuals, here.residuals, 0)
+  let sum = sumBefore
   const all = Array.from(at, (_, k) => k)
   const scales = new Float64Array(n)
   let [damping, growth] = [FIRST_DAMPING, 2]
@@ -118,7 +121,7 @@ export function* leastSquares(
     yield { sum, iterations }
     if (!moved || step <= SETTLED || nextStep <= SETTLED / 10) break
   }
-  return { at, residuals: here.residuals, slopes, sum, iterations }
+  return { at, residuals: here.residuals, slopes, sum, sumBefore, iterations }
 }
 
 /** Σ r² − Σ (r + J·step)², from the products of the columns of J and r. */
