@@ -90,9 +90,7 @@ export class AdjointModel implements Model {
     const flat = this.circuit.at(values)
     if (!flat) return null
     const mna = formulate(flat, this.options)
-    const influences = this.circuit.varied.map((_, k) =>
-      influence(mna, (factor) => this.circuit.changedBy(values, k, factor)),
-    )
+    const influences = this.circuit.changesAt(values).map((changed) => influence(mna, changed))
     return { mna, influences, bound: bindSignals(mna, [this.options.output], this.options.input) }
   }
 

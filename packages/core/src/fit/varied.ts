@@ -54,17 +54,17 @@ export class VariedCircuit {
     return { ...base, elements }
   }
 
-  /** Values of the elements that one of the numbers changes, where it is multiplied by a factor. */
-  changedBy(values: ArrayLike<number>, k: number, factor: number): Changed {
-    const own = Array.from(values, (v, j) => (j === k ? factor * v : v))
-    const { target } = this.varied[k]
+  /** For each number the values of the elements that it changes, where it is multiplied by a factor. */
+  changesAt(values: ArrayLike<number>): readonly ((factor: number) => Changed)[] {
     const base = this.at(values)!.elements
-    if ('element' in target) {
-      const { element, field } = target
-      return new Map([[element, { ...base[element].values, [field]: own[k] }]])
-    }
-    const other = this.at(own)!.elements
-    return new Map(other.flatMap((e, j) => (differ(e.values, base[j].values) ? [[j, e.values] as const] : [])))
+    return this.varied.map(({ target }, k) => (factor) => {
+      if ('element' in target) {
+        const { element, field } = target
+        return new Map([[element, { ...base[element].values, [field]: factor * values[k] }]])
+      }
+      const other = this.at(Array.from(values, (v, j) => (j === k ? factor * v : v)))!.elements
+      return new Map(other.flatMap((e, j) => (differ(e.values, base[j].values) ? [[j, e.values] as const] : [])))
+    })
   }
 
   private find(name: string): Varied {
