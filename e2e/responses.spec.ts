@@ -48,6 +48,7 @@ test('a delay equaliser flattens the delay and stands behind the ladder', async 
 
 test('what would meet a missed requirement is named', async ({ page }) => {
   await page.goto('/designs/cable-end-low-pass/specify')
+  await expect(page.getByRole('status').filter({ hasText: /^7$/ })).toBeVisible()
   await page.getByText('fixed', { exact: true }).click()
   await choose(page, 'add-requirement', 'Phase linearity')
   await expect(page.getByText(/^Would meet everything: a delay equaliser of \d sections? behind order 7/)).toBeVisible({

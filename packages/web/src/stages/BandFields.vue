@@ -123,7 +123,7 @@ const orderProblem = computed(() => form.problem('order', 'approximation'))
             @change="(v) => setAutomatic(v === true)"
           >
             <ElRadioButton :value="true">least</ElRadioButton>
-            <ElRadioButton :value="false">fixed</ElRadioButton>
+            <ElRadioButton :value="false" :disabled="order === null && results.stale">fixed</ElRadioButton>
           </ElRadioGroup>
           <ElInputNumber
             v-if="!automatic"
