@@ -353,6 +353,7 @@ function setEnds(ends: readonly [number, number] | null) {
   <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
 </template>
 
+<style scoped src="./sheet.css"></style>
 <style scoped>
 .caption {
   display: flex;
@@ -399,25 +400,6 @@ select {
 .more summary {
   color: var(--ink-soft);
   cursor: pointer;
-}
-
-.sheet {
-  display: grid;
-  position: absolute;
-  z-index: 4;
-  right: 0;
-  gap: 6px;
-  width: 300px;
-  padding: 8px 12px;
-  border: 1px solid var(--line-strong);
-  border-radius: 8px;
-  background: var(--raised);
-}
-
-.sheet label {
-  display: flex;
-  align-items: center;
-  gap: 8px;
 }
 
 .sheet label input {

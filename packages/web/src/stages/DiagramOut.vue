@@ -11,7 +11,7 @@ import { lanes } from '../engine/lanes'
 import { useDesignStore } from '../stores/design'
 import { printPalette } from '../stores/palette'
 import type { Computed } from './instrument/Over'
-import { portSignals } from './instrument/portSignals'
+import { portResistors } from './instrument/portSignals'
 import { columnsOf, csvOf, jsonOf, nameOfDiagram, rowsOf, type TableForm } from './instrument/table'
 
 /** A diagram taken out: as a picture on white paper or as on the screen, as a table, as text for other programs. */
@@ -37,8 +37,8 @@ const columns = () => columnsOf(diagram, plot, known, form.value)
 const isComplex = computed(() => diagram.over === 'frequency')
 
 const ports = computed(() => {
-  const found = portSignals(known.circuit?.circuit ?? null, known.time?.source ?? 'V1').s21
-  return diagram.over === 'frequency' && found ? (/\((.*),(.*)\)/.exec(found)!.slice(1) as [string, string]) : null
+  const [source, load] = portResistors(known.circuit?.circuit ?? null, known.time?.source ?? 'V1')
+  return isComplex.value && source !== undefined && load !== undefined ? ([source, load] as const) : null
 })
 
 async function done(what: () => Promise<void>, said: string) {
@@ -119,6 +119,7 @@ async function saveTouchstone() {
   </div>
 </template>
 
+<style scoped src="./sheet.css"></style>
 <style scoped>
 .out {
   position: relative;
@@ -128,27 +129,8 @@ async function saveTouchstone() {
   color: var(--ink-soft);
 }
 
-.sheet {
-  display: grid;
-  position: absolute;
-  z-index: 5;
-  right: 0;
-  gap: 4px;
-  width: 270px;
-  padding: 8px 12px;
-  border: 1px solid var(--line-strong);
-  border-radius: 8px;
-  background: var(--raised);
-}
-
 .sheet button {
   text-align: left;
-}
-
-label {
-  display: flex;
-  align-items: center;
-  gap: 8px;
 }
 
 select {

@@ -4,12 +4,12 @@ import { type Circuit, NetMap, partKind } from '@voskel/core'
 export type PortSignals = Partial<Record<'s11' | 's21' | 's12' | 's22', string>>
 
 /**
- * Scattering parameters between the resistor at a source and the last one that ends at ground, which is usually the load; none where the
- * source drives through no resistor.
+ * The resistor at a source and the last other one that ends at ground, which is usually the load; one alone where there is no load, none
+ * where the source drives through no resistor.
  */
-export function portSignals(circuit: Circuit | null, source: string): PortSignals {
+export function portResistors(circuit: Circuit | null, source: string): readonly string[] {
   const own = circuit?.parts.find((p) => p.id.toUpperCase() === source.toUpperCase())
-  if (!circuit || !own) return {}
+  if (!circuit || !own) return []
   const map = NetMap.of(circuit)
   const netsOf = (id: string, pins: readonly string[]) => pins.map((pin) => map.netOf(id, pin))
   const driven = netsOf(own.id, partKind(own.kind, own.id).pins).filter((n) => n !== '0')
@@ -17,9 +17,17 @@ export function portSignals(circuit: Circuit | null, source: string): PortSignal
     .filter((p) => p.kind === 'resistor')
     .map((p) => ({ id: p.id, nets: netsOf(p.id, ['a', 'b']) }))
   const first = resistors.find(({ nets }) => nets.some((n) => n !== null && driven.includes(n)) && !nets.includes('0'))
-  if (!first) return {}
+  if (!first) return []
   const load = resistors.findLast(({ id, nets }) => id !== first.id && nets.includes('0'))
-  if (!load) return { s11: `s11(${first.id})` }
-  const of = `(${first.id},${load.id})`
-  return { s11: `s11${of}`, s21: `s21${of}`, s12: `s12${of}`, s22: `s22${of}` }
+  return load ? [first.id, load.id] : [first.id]
+}
+
+/** Scattering parameters between those resistors. */
+export function portSignals(circuit: Circuit | null, source: string): PortSignals {
+  const resistors = portResistors(circuit, source)
+  if (resistors.length === 0) return {}
+  const of = `(${resistors.join(',')})`
+  return resistors.length === 1
+    ? { s11: `s11${of}` }
+    : { s11: `s11${of}`, s21: `s21${of}`, s12: `s12${of}`, s22: `s22${of}` }
 }
