@@ -35,7 +35,8 @@ export function stageCapacitances({ gainBandwidth, secondPole }: Values): { firs
 }
 
 /**
- * An operational amplifier: v(out) = gain · v(plus, minus) against ground. A real one has a first stage of 1 S into
+ * An operational amplifier: v(out) = gain · v(plus, minus) against ground; an ideal one holds v(plus, minus) at nothing, and
+ * only a netlist gives it a gain. A real one has a first stage of 1 S into
  * `gain` Ω, whose current is limited (slew rate) and whose voltage is held between the output's limits, a second pole,
  * and an output resistance. In a netlist it is a subcircuit.
  */
@@ -102,14 +103,15 @@ export const opamp: PartKind = {
   stamp(s, { nodes: [plus, minus, out], values }) {
     const k = s.branch()
     s.entry(out, k, 1)
-    s.entry(k, out, 1)
     // The output current counts into the pin, as every current does.
     s.current([[k, 1, 0]])
     if (isIdeal(values)) {
-      s.entry(k, plus, -values.gain)
-      s.entry(k, minus, values.gain)
+      if (values.gain < IDEAL_OPAMP_GAIN) s.entry(k, out, 1 / values.gain)
+      s.entry(k, plus, -1)
+      s.entry(k, minus, 1)
       return
     }
+    s.entry(k, out, 1)
     const { first, second } = stageCapacitances(values)
     const stage = s.net('stage')
     s.entry(stage, stage, 1 / values.gain)
