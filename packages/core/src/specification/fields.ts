@@ -28,28 +28,117 @@ export interface ChoiceField {
   readonly choices: readonly { readonly id: string; readonly name: string }[]
 }
 
-type ValueOf<F> = F extends { kind: 'quantity' }
+/** Numbers of one unit, as many as are needed. */
+export interface NumbersField {
+  readonly id: string
+  readonly name: string
+  readonly kind: 'numbers'
+  readonly unit: string
+  readonly least?: number
+  readonly count?: number
+  readonly optional: true
+}
+
+/** Words of a list, as many as are needed. */
+export interface WordsField {
+  readonly id: string
+  readonly name: string
+  readonly kind: 'words'
+  readonly choices: readonly { readonly id: string; readonly name: string }[]
+  readonly optional: true
+}
+
+/** True or false. */
+export interface SwitchField {
+  readonly id: string
+  readonly name: string
+  readonly kind: 'switch'
+  readonly default: boolean
+}
+
+/** A word for values that are known, or the values themselves. */
+export interface RecordField {
+  readonly id: string
+  readonly name: string
+  readonly kind: 'record'
+  readonly default: string
+  readonly choices: readonly { readonly id: string; readonly name: string }[]
+  readonly fields: readonly QuantityField[]
+}
+
+/** A field of a realization as forms show it and as its schema takes it. */
+export type Field = QuantityField | ChoiceField | NumbersField | WordsField | SwitchField | RecordField
+
+type ValueOf<F> = F extends { kind: 'numbers' }
+  ? readonly number[] | undefined
+  : F extends { kind: 'words' }
+    ? readonly string[] | undefined
+    : F extends { kind: 'switch' }
+      ? boolean
+      : F extends { kind: 'record' }
+        ? string | Readonly<Record<string, number>>
+        : PlainValueOf<F>
+
+type PlainValueOf<F> = F extends { kind: 'quantity' }
   ? number | (F extends { word: infer W } ? W : never) | (F extends { optional: true } ? undefined : never)
   : F extends { choices: readonly { readonly id: infer I }[] }
     ? Exclude<I, ''> | ('' extends I ? undefined : never)
     : never
 
 /** What the fields of a list hold, by their names. */
-export type ValuesOf<F extends readonly (QuantityField | ChoiceField)[]> = {
+export type ValuesOf<F extends readonly Field[]> = {
   readonly [K in F[number] as K['id']]: ValueOf<K>
 }
 
-/** The schema of a quantity or a choice: its bounds, its default, and messages that name it. */
-export function fieldSchema(field: QuantityField | ChoiceField): z.ZodType {
-  return field.kind === 'choice' ? choiceSchema(field) : quantitySchema(field)
+/** The schema of a field: its bounds, its default, and messages that name it. */
+export function fieldSchema(field: Field): z.ZodType {
+  switch (field.kind) {
+    case 'choice':
+      return choiceSchema(field)
+    case 'quantity':
+      return quantitySchema(field)
+    case 'numbers':
+      return numbersSchema(field)
+    case 'words':
+      return z.array(oneOf(field), { error: `${field.name}: a list of ${listed(field)}.` }).optional()
+    case 'switch':
+      return z.boolean({ error: `${field.name}: true or false.` }).default(field.default)
+    case 'record':
+      return recordSchema(field)
+  }
 }
 
-function choiceSchema({ name, choices, default: usual }: ChoiceField): z.ZodType {
-  const ids = choices.flatMap((c) => (c.id === '' ? [] : [c.id]))
-  const listed = ids.map((c) => `"${c}"`)
-  const error = `${name}: ${[listed.slice(0, -1).join(', '), listed.at(-1)].filter(Boolean).join(' or ')}.`
-  const schema = z.enum(ids as [string, ...string[]], { error })
-  return usual === '' ? schema.optional() : schema.default(usual)
+function numbersSchema({ name, unit, least, count }: NumbersField): z.ZodType {
+  const error = `${name}: a list of ${count === undefined ? 'numbers' : `${count} numbers`} in ${unit}.`
+  const each = z.number({ error })
+  const list = z.array(least === undefined ? each : each.min(least, `${name}: at least ${least} ${unit}.`), { error })
+  return (count === undefined ? list : list.length(count, error)).optional()
+}
+
+function recordSchema(field: RecordField): z.ZodType {
+  const values = z.strictObject(Object.fromEntries(field.fields.map((f) => [f.id, quantitySchema(f)])))
+  const error = `${field.name}: ${listed(field)}, or { ${field.fields.map((f) => f.id).join(', ')} }.`
+  return z.union([oneOf(field), values], { error }).default(field.default)
+}
+
+interface Listed {
+  readonly name: string
+  readonly choices: readonly { readonly id: string }[]
+}
+
+const listed = ({ choices }: Listed): string => {
+  const words = choices.flatMap((c) => (c.id === '' ? [] : [`"${c.id}"`]))
+  return [words.slice(0, -1).join(', '), words.at(-1)].filter(Boolean).join(' or ')
+}
+
+const oneOf = (field: Listed) =>
+  z.enum(field.choices.flatMap((c) => (c.id === '' ? [] : [c.id])) as [string, ...string[]], {
+    error: `${field.name}: ${listed(field)}.`,
+  })
+
+function choiceSchema(field: ChoiceField): z.ZodType {
+  const schema = oneOf(field)
+  return field.default === '' ? schema.optional() : schema.default(field.default)
 }
 
 function quantitySchema(field: QuantityField): z.ZodType {

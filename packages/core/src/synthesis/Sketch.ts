@@ -38,8 +38,14 @@ export class Sketch {
   /** What these were computed as. */
   readonly computed: Record<string, number> = {}
 
-  /** @param values what was chosen instead of computed values */
-  constructor(private readonly values: Values = {}) {}
+  /**
+   * @param values what was chosen instead of computed values
+   * @param amplifierValues of the model of its amplifiers
+   */
+  constructor(
+    private readonly values: Values = {},
+    private readonly amplifierValues: Values = { gain: IDEAL_OPAMP_GAIN },
+  ) {}
 
   /** The next free name with this letter: C1, C2, … */
   name(letter: string): string {
@@ -65,10 +71,11 @@ export class Sketch {
     return id
   }
 
-  /** An amplifier of the model that all of them share: ideal. */
-  amplifier(x: number, y: number): string {
+  /** An amplifier of the model that all of them share; turned `over` its inverting input is on top, `back` its output is left. */
+  amplifier(x: number, y: number, turned?: 'over' | 'back'): string {
     const id = this.name('U')
-    this.parts.push({ id, kind: 'opamp', values: {}, model: AMPLIFIER, at: { x, y, rotation: 0 } })
+    const at = { x, y, rotation: turned ? (180 as const) : (0 as const), ...(turned === 'over' && { mirrored: true }) }
+    this.parts.push({ id, kind: 'opamp', values: {}, model: AMPLIFIER, at })
     this.hasAmplifiers = true
     return id
   }
@@ -120,7 +127,7 @@ export class Sketch {
 
   circuit(title: string): Circuit {
     const { parts, wires, junctions, labels } = this
-    const models = { [AMPLIFIER]: { kind: 'opamp', values: { gain: IDEAL_OPAMP_GAIN } } }
+    const models = { [AMPLIFIER]: { kind: 'opamp', values: { ...this.amplifierValues } } }
     return { title, parts, wires, junctions, labels, ...(this.hasAmplifiers && { models }) }
   }
 }

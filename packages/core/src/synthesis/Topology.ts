@@ -2,18 +2,21 @@ import { z } from 'zod'
 import type { Ideal } from '../approximation/approximate.js'
 import type { Circuit } from '../circuit/circuit.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { type ChoiceField, fieldSchema, type QuantityField, type ValuesOf } from '../specification/fields.js'
+import { type Field, fieldSchema, type ValuesOf } from '../specification/fields.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
+import type { Biquad } from './active/biquad.js'
 import type { Plan } from './Plan.js'
 
 /** A field of a realization as a form shows it. */
-export type RealizationField = QuantityField | ChoiceField
+export type RealizationField = Field
 
 /** One step of how values were found. */
 export interface FormulaStep {
   readonly title: string
   /** Formulas and numbers, one a line. */
   readonly lines: readonly string[]
+  /** Formulas to be typeset: TeX. */
+  readonly tex?: readonly string[]
   /** Published source; empty for arithmetic. */
   readonly source: string
 }
@@ -29,6 +32,27 @@ export interface Realized {
   steps?: readonly FormulaStep[]
   /** What the realisation costs or how it came about, in sentences. */
   remarks?: readonly string[]
+  /** The sections of an active realisation, from input to output. */
+  sections?: readonly RealizedSection[]
+  /** Figures that the realisation comes with, as its limits. */
+  figures?: readonly Figure[]
+}
+
+/** A section as it was made. */
+export interface RealizedSection {
+  /** The id of its kind (active/sections). */
+  readonly kind: string
+  readonly wanted: Biquad
+  /** The circuit's parts by the section's own names. */
+  readonly parts: Readonly<Record<string, string>>
+}
+
+/** A number with its unit that says something of a realisation. */
+export interface Figure {
+  readonly id: string
+  readonly name: string
+  readonly value: number
+  readonly unit: string
 }
 
 /** What a topology makes a plan from. */

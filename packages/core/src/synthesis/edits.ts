@@ -7,7 +7,7 @@ export function withTopology(spec: FilterSpecInput, id: string): FilterSpecInput
   if (!next) return spec
   const before: Record<string, unknown> = spec.realization ?? {}
   const values = next.fields.flatMap((field) => {
-    if (field.kind === 'choice') return []
+    if (field.kind !== 'quantity') return []
     const kept = before[field.id]
     // A passive network has resistances at both ends.
     const isZeroSource = next.family === 'passive' && field.id === 'source' && kept === 0

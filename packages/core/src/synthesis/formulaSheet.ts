@@ -6,7 +6,8 @@ import { formatQuantity } from '../quantity/formatQuantity.js'
 import { type ApproximatedSpec, type FilterSpec, isShaped, shapeOf } from '../specification/filterSpec.js'
 import type { ResponseId } from '../specification/responses.js'
 import { topologies } from './index.js'
-import type { FormulaStep, Realized } from './Topology.js'
+import { sectionSteps } from './active/explain.js'
+import type { FormulaStep, Realized, Topology } from './Topology.js'
 
 /** Digits of numbers without a unit. */
 const DIGITS = 6
@@ -93,10 +94,16 @@ export function formulaSheet(spec: FilterSpec, ideal: Ideal, made: Realized | nu
   })
   return [
     ...response,
-    { title: topology.name, lines: [...topology.formulas, ...(made.remarks ?? [])], source: topology.source },
+    ...ownStep(topology, made),
     ...(made.steps ?? []),
+    ...sectionSteps(made),
     ...(computed.length > 0 ? [{ title: 'Preferred values', lines: computed, source: 'IEC 60063:2015' }] : []),
   ]
+}
+
+function ownStep({ name, formulas, source }: Topology, { remarks = [] }: Realized): FormulaStep[] {
+  const lines = [...formulas, ...remarks]
+  return lines.length > 0 ? [{ title: name, lines, source: formulas.length > 0 ? source : '' }] : []
 }
 
 const UNITS: Readonly<Record<string, string>> = { resistance: 'Ω', inductance: 'H', capacitance: 'F' }

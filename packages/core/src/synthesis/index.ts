@@ -1,4 +1,4 @@
-import { sallenKey } from './active/sallenKey.js'
+import { cascades } from './active/cascades.js'
 import { bridgedT } from './passive/bridgedT.js'
 import { constantResistance } from './passive/constantResistance.js'
 import { coupledResonators } from './passive/coupledResonators.js'
@@ -19,5 +19,5 @@ export const topologies: readonly Topology[] = [
   diplexer,
   rlcSection,
   imageSections,
-  sallenKey,
+  ...cascades,
 ]

@@ -40,13 +40,13 @@ function expectOne(input: unknown, frequencies: readonly number[]): void {
 const grid = (center: number) => [0.011, 0.13, 0.41, 0.83, 1.27, 2.9, 7.7, 93].map((k) => k * center)
 
 test.each(topologies.map((t) => t.id))('%s needs no more than its name', (family) => {
-  const responses = ['lowpass', 'bandpass', 'allpass'] as const
+  const responses = ['lowpass', 'bandpass', 'bandstop', 'allpass'] as const
   const made = responses.map((response) => {
     const spec = parseSpec({
       response,
       approximation: family === 'constant-resistance' ? 'critically-damped' : 'butterworth',
       order: family === 'bridged-t' || family === 'rlc-section' ? 2 : 3,
-      passband: { edges: response === 'bandpass' ? [950, 1050] : [1000] },
+      passband: { edges: response.startsWith('band') ? [950, 1050] : [1000] },
       realization: { family },
     })
     try {

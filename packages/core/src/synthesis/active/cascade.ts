@@ -1,92 +1,162 @@
 import type { Ideal } from '../../approximation/approximate.js'
 import type { End } from '../../circuit/circuit.js'
-import { VoskelError } from '../../errors/VoskelError.js'
-import { abs, complex } from '../../numeric/complex.js'
-import { evaluate, inSeries, type TransferFunction } from '../../numeric/transferFunction.js'
-import { formatQuantity } from '../../quantity/formatQuantity.js'
-import type { FilterSpec } from '../../specification/filterSpec.js'
-import { impossible, Line, resistanceField } from '../Line.js'
+import { nearestPreferred } from '../../quantity/preferredValues.js'
+import type { ChoiceField, ValuesOf } from '../../specification/fields.js'
+import { DEPTH, impossible, Line } from '../Line.js'
 import type { Plan } from '../Plan.js'
-import { Sketch, type Slot, type Values } from '../Sketch.js'
-import { type OwnTopology, type Realized, type Topology, topology } from '../Topology.js'
-import { type Factor, factorsOf } from './factors.js'
-import type { SectionKind, SectionPlan } from './SectionKind.js'
-import { SectionPen } from './SectionPen.js'
+import { HALF, type Rotation, Sketch, type Slot, type Values } from '../Sketch.js'
+import { type Realized, type Topology, topology } from '../Topology.js'
+import { amplifierOf } from './amplifier.js'
+import { biquadOf } from './biquad.js'
+import { type Factor, omegaOf } from './factors.js'
+import type { FamilyForm, SectionFamily } from './families.js'
+import { FIELDS } from './fields.js'
+import { drawFigure } from './Figure.js'
+import { distributed } from './gains.js'
+import { followed, front } from './front.js'
+import { ordered } from './pairing.js'
+import { magnitudeSensitivity, planSection, type SectionKind, type SectionPlan, slotKind } from './SectionKind.js'
+import { biased } from './singleSupply.js'
+import { chosenKind, goesAlone, notMade, tooMuchGain } from './refusals.js'
 
-const FIELDS = [
-  { id: 'capacitor', name: 'Capacitor size', kind: 'quantity', unit: 'F', default: 10e-9, above: 0, most: 1 },
-  { ...resistanceField('source', 'Source resistance', 0), above: undefined, least: 0 },
-  { ...resistanceField('load', 'Load resistance', 0), optional: true, word: 'open' },
-] as const
+type Realization = ValuesOf<typeof FIELDS>
 
-/** A family of sections that are put in a chain. */
-type Family = Omit<OwnTopology<typeof FIELDS>, 'family' | 'fields' | 'plan'> & {
-  /** Of those that make a factor the first is taken. */
-  readonly sections: readonly SectionKind[]
-}
-
-/** A gain this little above 1 is rounding. */
+/** A gain this little off is rounding. */
 const ROUNDING = 1e-9
 
-/** The parts before the first section's entrance: what its resistor becomes, and what divides the input down. */
+/** Resistances lie around this where nothing is said, Ω. */
+const LEVEL = 10e3
+
+/** The parts before the first section's entrance: what its part becomes, and what divides the input down. */
 const SERIES = 'series'
 const SHUNT = 'shunt'
 
 /**
  * The topology of a family of sections: each makes a factor of the response, and they follow each other. The first one's
- * entrance takes up the source resistance, and divides the input down where less gain is asked than the sections have.
+ * entrance takes up the source resistance, and divides the input down where less gain is asked than the sections have; where
+ * it cannot, an amplifier stands before it.
  */
-export function cascade({ sections: kinds, ...own }: Family): Topology {
+export function cascade(family: SectionFamily): Topology {
+  const { id, name, character, forms, companions } = family
+  const own = [...new Set(forms.flatMap((f) => f.sections))]
   return topology({
-    ...own,
+    id,
+    name,
+    character,
     family: 'active',
-    fields: FIELDS,
+    source: [...new Set(own.map((k) => k.source))].join('; '),
+    formulas: [],
+    fields: forms.length > 1 ? [variantField(forms), ...FIELDS] : FIELDS,
     plan({ spec, ideal, realization }) {
-      const { capacitor, source, load } = realization
-      if (ideal.transfer.poles.length === 0)
-        throw impossible(
-          'response',
-          'A response without poles is the same at all frequencies: there is nothing for sections to do.',
-          'Give it poles.',
-        )
-      const sections = factorsOf(ideal.transfer).map((factor) => {
-        const kind = kinds.find((k) => k.makes(factor))
-        if (!kind) throw notMade(kinds, factor, spec, ideal)
-        return kind.plan(factor, capacitor)
-      })
-      const gain = gainLeft(ideal.transfer, sections)
-      const division = Math.abs(gain)
-      if (division > 1 + ROUNDING) throw tooMuchGain(division, ideal.order)
-      const divides = division < 1 - ROUNDING
-      if (sections[0].entrance === null && (source > 0 || divides))
-        throw notDriven(source > 0 ? 'realization.source' : 'gain')
-      const chain = chainOf(sections, { division: Math.min(1, division), source })
-      if (chain.solve({}) === null) throw sourceTooLarge(sections[0], { division, source, capacitor })
-      return {
-        ...chain,
-        draw: (values, computed) => ({
-          circuit: draw(chain, {
-            values,
-            computed,
-            source,
-            load: load === 'open' ? undefined : load,
-            title: `${own.name.split(',')[0]} sections, order ${ideal.order}`,
-          }),
-          referenceDb: 0,
-          inverting: gain < 0,
-        }),
-      } satisfies Plan<Realized>
+      refuseWithoutPoles(ideal)
+      const { variant } = realization as { variant?: string }
+      const form = forms.find((f) => f.id === variant) ?? forms[0]
+      const kindOf = (factor: Factor): SectionKind => chosenKind(id, form.sections, companions, factor, { spec, ideal })
+      const capacitor = capacitorOf(ideal, realization)
+      const factors = ordered(ideal.transfer, ideal.passbands, realization.pairing, (factor) =>
+        passbandSensitivity(kindOf(factor), factor, capacitor, ideal),
+      )
+      const kinds = factors.map(kindOf)
+      const stranger = kinds.findIndex((k) => !goesAlone(k, form.sections))
+      if (stranger >= 0 && !kinds.some((k) => form.sections.includes(k)))
+        throw notMade(id, form.sections, factors[stranger], { spec, ideal })
+      const refusesGain = form.amplifiesNot === true && spec.gain > 0
+      return chained(name, { ideal, realization, factors, kinds, capacitor, refusesGain })
     },
   })
 }
 
-/** What the response has more in gain than the sections have by themselves. */
-function gainLeft(wanted: TransferFunction, sections: readonly SectionPlan[]): number {
-  const made = sections.map((s) => s.transfer(s.solve({})!)).reduce(inSeries)
-  // Level at DC, or where that is none, inside the band.
-  const size = wanted.poles.reduce((sum, p) => sum + Math.log(abs(p)), 0) / wanted.poles.length
-  const s = complex(wanted.zeros.some((z) => abs(z) === 0) ? Math.exp(size) : 0)
-  return evaluate(wanted, s).re / evaluate(made, s).re
+const variantField = (forms: readonly FamilyForm[]): ChoiceField => ({
+  id: 'variant',
+  name: 'Form',
+  kind: 'choice',
+  default: forms[0].id,
+  choices: forms.map(({ id, name }) => ({ id, name })),
+})
+
+interface Chosen {
+  readonly ideal: Ideal
+  readonly realization: Realization
+  readonly factors: readonly Factor[]
+  readonly kinds: readonly SectionKind[]
+  readonly capacitor: number
+  readonly refusesGain: boolean
+}
+
+/** Sections chosen for the factors of a response, put in a chain. */
+export function chained(name: string, chosen: Chosen): Plan<Realized> {
+  const { ideal, realization, factors, kinds, capacitor } = chosen
+  const { source, load, buffer } = realization
+  const amplifier = amplifierOf(realization)
+  const { gains, left } = distributed(kinds, factors, ideal, realization.gains)
+  if (left > 1 + ROUNDING && chosen.refusesGain) throw tooMuchGain(left, ideal.order)
+  const sections = factors.map((factor, k) => planSection(kinds[k], biquadOf(factor, gains[k]), capacitor))
+  const lead = front({ first: sections[0], gain: left, source, level: LEVEL })
+  const all = [...lead, ...sections]
+  const division = Math.min(1, left)
+  const chain = chainOf(all, { division, source })
+  const sign = kinds.reduce((product, kind) => product * kind.sign, Math.sign(ideal.transfer.gain))
+  return {
+    ...chain,
+    draw(values, computed) {
+      const circuit = draw(chain, {
+        values,
+        computed,
+        source,
+        load: load === 'open' ? undefined : load,
+        buffer,
+        title: `${name}, order ${ideal.order}`,
+        ...amplifier,
+      })
+      return {
+        circuit: realization.supply === 'single' ? biased(circuit, amplifier.model) : circuit,
+        referenceDb: 0,
+        inverting: sign < 0,
+        ...(lead.length > 0 && { remarks: lead.map((stage) => stage.kind.name) }),
+        sections: chain.links.map(({ section: { kind, wanted }, names }) => ({
+          kind: kind.id,
+          wanted,
+          parts: Object.fromEntries(names),
+        })),
+      }
+    },
+  }
+}
+
+function refuseWithoutPoles({ transfer }: Ideal): void {
+  if (transfer.poles.length === 0)
+    throw impossible(
+      'response',
+      'A response without poles is the same at all frequencies: there is nothing for sections to do.',
+      'Give it poles.',
+    )
+  const edge = transfer.poles.find((p) => !(p.re < 0))
+  if (edge)
+    throw impossible(
+      'response',
+      'This response has poles on the axis or right of it: sections that made them would oscillate.',
+      'Give poles left of the axis.',
+    )
+}
+
+/** What capacitors come out around: as given, or so that resistances lie around a level. */
+export function capacitorOf(ideal: Ideal, { capacitor, level }: { capacitor?: number; level?: number }): number {
+  if (capacitor !== undefined) return capacitor
+  const { poles } = ideal.transfer
+  const w = Math.exp(poles.reduce((sum, p) => sum + Math.log(Math.hypot(p.re, p.im)), 0) / poles.length)
+  const exact = 1 / (w * (level ?? LEVEL))
+  return level === undefined ? nearestPreferred(exact, 'E6') : exact
+}
+
+function passbandSensitivity(kind: SectionKind, factor: Factor, capacitor: number, ideal: Ideal): number {
+  const unit = biquadOf(factor, 1)
+  const { least, most } = kind.gains(unit)
+  const gain = Math.min(Math.max(least, 1), most)
+  const values = kind.solve(biquadOf(factor, gain), capacitor, {})
+  if (!values) return Infinity
+  const edges = ideal.passbands.flat().filter((f) => f > 0 && Number.isFinite(f))
+  const at = [omegaOf(factor), ...edges.map((f) => 2 * Math.PI * f)]
+  return Math.max(...at.map((w) => magnitudeSensitivity(kind, values, w)))
 }
 
 interface ChainLink {
@@ -112,16 +182,17 @@ function chainOf(sections: readonly SectionPlan[], before: { division: number; s
   const links = sections.map((section, k): ChainLink => {
     const own = section.slots.map((s) => s.id).sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
     const locals = own.flatMap((id) =>
-      k === 0 && id === section.entrance ? [SERIES, ...(divides ? [SHUNT] : [])] : [id],
+      k === 0 && id === section.kind.entrance ? [SERIES, ...(divides ? [SHUNT] : [])] : [id],
     )
-    return { section, names: new Map(locals.map((id) => [id, name(id === SERIES || id === SHUNT ? 'R' : id[0])])) }
+    const letter = (id: string) => (id === SERIES || id === SHUNT ? section.kind.entrance! : id)[0]
+    return { section, names: new Map(locals.map((id) => [id, name(letter(id))])) }
   })
   const [first] = links
   const slots = links.flatMap(({ section, names }) =>
     section.slots.flatMap((slot): Slot[] => {
       const id = names.get(slot.id)
       if (id !== undefined) return [{ ...slot, id }]
-      return [SERIES, SHUNT].flatMap((part) => (names.has(part) ? [{ id: names.get(part)!, kind: 'resistor' }] : []))
+      return [SERIES, SHUNT].flatMap((part) => (names.has(part) ? [{ id: names.get(part)!, kind: slot.kind }] : []))
     }),
   )
   return {
@@ -137,7 +208,8 @@ function chainOf(sections: readonly SectionPlan[], before: { division: number; s
         )
         const values = section.solve(Object.fromEntries(held))
         if (!values) return null
-        const driven = link === first && section.entrance !== null ? entrance(values[section.entrance], before) : {}
+        const way = section.kind.entrance
+        const driven = link === first && way !== null ? entrance(way, values[way], before) : {}
         if (driven[SERIES] <= 0) return null
         const local = { ...values, ...driven, ...Object.fromEntries(held) }
         for (const [own, id] of names) all[id] = local[own]
@@ -147,83 +219,60 @@ function chainOf(sections: readonly SectionPlan[], before: { division: number; s
   }
 }
 
-/** What stands before a section that is driven through a resistance: together they have it, divided down. */
-function entrance(resistance: number, { division, source }: { division: number; source: number }): Values {
-  return { [SERIES]: resistance / division - source, [SHUNT]: resistance / (1 - division) }
+/** What stands before a section that is driven through a part: together they have its impedance, divided down. */
+function entrance(part: string, value: number, { division, source }: { division: number; source: number }): Values {
+  if (slotKind(part) === 'capacitor') return { [SERIES]: value * division, [SHUNT]: value * (1 - division) }
+  return { [SERIES]: value / division - source, [SHUNT]: value / (1 - division) }
 }
 
-function draw(
-  { links, slots, divides }: Chain,
-  given: { values: Values; computed: Values; source: number; load: number | undefined; title: string },
-) {
-  const sketch = new Sketch(given.values)
+interface Drawn {
+  readonly values: Values
+  readonly computed: Values
+  readonly source: number
+  readonly load: number | undefined
+  readonly buffer: boolean
+  readonly title: string
+  readonly model: Readonly<Record<string, number>>
+}
+
+function draw({ links, slots, divides }: Chain, given: Drawn) {
+  const sketch = new Sketch(given.values, given.model)
   const line = new Line(sketch)
   if (given.source > 0) line.resistor('RS', given.source)
+  const kindOf = new Map(slots.map((s) => [s.id, s.kind]))
   links.forEach(({ section, names }, k) => {
-    const place: SectionPen['place'] = (local, x, y, rotation) => {
+    const place = (local: string, x: number, y: number, rotation?: Rotation) => {
       const id = names.get(local)!
-      return sketch.valued(id, slots.find((s) => s.id === id)!.kind, given.computed[id], x, y, rotation)
+      return sketch.valued(id, kindOf.get(id)!, given.computed[id], x, y, rotation)
     }
-    const pen = new SectionPen(line, place, (): End => {
-      const reached = pen.across(k === 0 ? SERIES : section.entrance!)
-      if (k > 0 || !divides) return reached
-      pen.down(SHUNT)
-      return line.tap(4)
-    })
     line.level(0)
-    section.draw(pen)
+    const way = section.kind.entrance
+    if (way === null) line.tap(2)
+    else {
+      line.through(place(k === 0 ? SERIES : way, line.x + 2 + HALF, line.y))
+      line.tap(1)
+      if (k === 0 && divides) {
+        hang(line, place(SHUNT, line.x, line.y + DEPTH, 90))
+        line.tap(6)
+      }
+    }
+    const has = new Set([...names.keys()])
+    drawFigure(
+      line,
+      section.kind.figure((part) => has.has(part)),
+      place,
+    )
   })
+  if (given.buffer) {
+    line.level(0)
+    line.tap(2)
+    drawFigure(line, followed(), () => '')
+  }
   line.finish(given.load)
   return sketch.circuit(given.title)
 }
 
-function notMade(kinds: readonly SectionKind[], { zeros }: Factor, spec: FilterSpec, ideal: Ideal): VoskelError {
-  const shapes = [...new Set(kinds.map((k) => k.shape))].join(' and ')
-  if (zeros.length === 0)
-    return impossible(
-      'response',
-      `These sections are ${shapes} ones; this response has poles that none of them makes.`,
-      'Choose another response or family.',
-    )
-  if (spec.response !== 'lowpass')
-    return impossible(
-      'response',
-      `These sections are ${shapes} ones; a ${spec.response} response is not offered with them yet.`,
-      'Choose the lowpass response, or the family lc-ladder.',
-    )
-  return impossible(
-    'approximation',
-    ideal.equalizer
-      ? `These ${shapes} sections cannot be all-pass, as the delay equaliser is.`
-      : `These ${shapes} sections have no stop-band zeros.`,
-    'Choose an approximation without them, or a family that has them: lc-ladder.',
-  )
-}
-
-function tooMuchGain(gain: number, order: number): VoskelError {
-  const db = 20 * Math.log10(gain)
-  return impossible(
-    'gain',
-    `Unity-gain sections cannot amplify: this response of order ${order} has ${db.toFixed(3)} dB (a gain of ${gain.toPrecision(4)}) more than they have.`,
-    `Ask for a gain that is lower by at least ${db.toFixed(3)} dB, and amplify elsewhere.`,
-  )
-}
-
-const notDriven = (path: string) =>
-  impossible(
-    path,
-    'The first of these sections is not driven through a resistor, which could take up a source resistance or divide the input.',
-    'Take a source of 0 Ω and a gain of 0 dB, or buffer the source.',
-  )
-
-function sourceTooLarge(
-  section: SectionPlan,
-  { division, source, capacitor }: { division: number; source: number; capacitor: number },
-): VoskelError {
-  const driven = section.solve({})![section.entrance!] / division
-  return impossible(
-    'realization.capacitor',
-    `The source resistance of ${formatQuantity(source, 'Ω')} is more than the ${formatQuantity(driven, 'Ω')} through which the first section is driven.`,
-    `Choose a capacitor below ${formatQuantity((capacitor * driven) / source, 'F', 3)}, or buffer the source.`,
-  )
+function hang({ sketch, end, x, y }: { sketch: Sketch; end: End; x: number; y: number }, id: string) {
+  sketch.wire(end, { part: id, pin: 'a' })
+  sketch.ground({ part: id, pin: 'b' }, x, y + DEPTH + HALF + 1)
 }

@@ -1,0 +1,272 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { formulate } from '../../analysis/mna.js'
+import { AcAnalysis } from '../../analysis/signalAnalysis.js'
+import { sensitivity } from '../../analysis/sensitivity.js'
+import { drawingOf } from '../../circuit/drawing/index.js'
+import { partTexts } from '../../circuit/drawing/texts.js'
+import { complex, type Complex } from '../../numeric/complex.js'
+import { quadraticRoots } from '../../numeric/roots.js'
+import { evaluate } from '../../numeric/transferFunction.js'
+import { collisions } from '../../testing/collisions.js'
+import { documentNets, drawnNets } from '../../testing/drawnNets.js'
+import { HALF, Sketch, type Values } from '../Sketch.js'
+import { Line } from '../Line.js'
+import { biquadOf } from './biquad.js'
+import { type Factor, omegaOf, qOf } from './factors.js'
+import { SECTION_KINDS } from './families.js'
+import { drawFigure } from './Figure.js'
+import {
+  magnitudeSensitivity,
+  planSection,
+  type SectionKind,
+  sectionResponse,
+  sectionSensitivities,
+  slotKind,
+} from './SectionKind.js'
+
+/** A section alone between an ideal source and an open end. */
+function alone(kind: SectionKind, values: Values) {
+  const sketch = new Sketch(values)
+  const line = new Line(sketch)
+  const place = (id: string, x: number, y: number, rotation?: 0 | 90 | 180 | 270) =>
+    sketch.valued(id, slotKind(id), values[id], x, y, rotation)
+  const way = kind.entrance
+  if (way === null) line.tap(2)
+  else {
+    line.through(place(way, line.x + 2 + HALF, line.y))
+    line.tap(1)
+  }
+  drawFigure(
+    line,
+    kind.figure((part) => part in values),
+    place,
+  )
+  line.finish()
+  return sketch.circuit(kind.id)
+}
+
+/** Zeros of each sort that a section may be asked for, beside its poles. */
+const ZEROS: Readonly<Record<string, (w: number, q: number, at: number) => Complex[]>> = {
+  none: () => [],
+  origin: () => [complex(0)],
+  twice: () => [complex(0), complex(0)],
+  notch: (w) => quadraticRoots(w, 0),
+  above: (w, _, at) => quadraticRoots(w * at, 0),
+  below: (w, _, at) => quadraticRoots(w / at, 0),
+  mirrored: (w, q) => quadraticRoots(w, w / q).map((z) => complex(-z.re, z.im)),
+  raised: (w, q, at) => quadraticRoots(w, (w / q) * at),
+  lowered: (w, q, at) => quadraticRoots(w, w / q / at),
+}
+const FIRST: Readonly<Record<string, (w: number, q: number, at: number) => Complex[]>> = {
+  none: ZEROS.none,
+  origin: ZEROS.origin,
+  mirrored: (w) => [complex(w)],
+  real: (w, _, at) => [complex(-w * at)],
+}
+
+const asked = fc.record({
+  w: fc.double({ min: 2, max: 6, noNaN: true }).map((x) => 2 * Math.PI * 10 ** x),
+  q: fc.double({ min: -0.4, max: 1.3, noNaN: true }).map((x) => 10 ** x),
+  at: fc.double({ min: 1.05, max: 4, noNaN: true }),
+  /** Where its gain lies between the bounds. */
+  share: fc.double({ min: 0.05, max: 1, noNaN: true }),
+  first: fc.boolean(),
+})
+
+const factorOf = (poles: Complex[], zeros: Complex[]): Factor => ({ poles, zeros })
+
+/** Factors that a kind takes, of random frequency and Q. */
+function factorsFor(kind: SectionKind, { w, q, at, first }: { w: number; q: number; at: number; first: boolean }) {
+  const sorts = first ? FIRST : ZEROS
+  const poles = first ? [complex(-w)] : quadraticRoots(w, w / q)
+  return Object.entries(sorts).flatMap(([sort, zeros]) => {
+    const factor = factorOf(poles, zeros(w, q, at))
+    return kind.fits(factor) ? [{ sort, factor }] : []
+  })
+}
+
+/** The least of the bounds, or a share of what lies between them. */
+function gainOf(kind: SectionKind, factor: Factor, share: number): number {
+  const { least, most } = kind.gains(biquadOf(factor, 1))
+  const unit = biquadOf(factor, 1)
+  const level =
+    Math.max(Math.abs(unit.n[0]) / unit.w0 ** unit.order, Math.abs(unit.n[unit.order])) || Math.abs(unit.n[1]) / unit.w0
+  const usual = 2 / level
+  return least === most ? least : Math.max(least, share * Math.min(most, usual))
+}
+
+const grid = (w: number) => Float64Array.from([0.05, 0.4, 0.9, 1, 1.13, 2.3, 30], (x) => (x * w) / (2 * Math.PI))
+
+describe.each(SECTION_KINDS.map((k) => [k.id, k] as const))('%s', (_, kind) => {
+  test('makes what it is asked for, and its closed form says so', () => {
+    const made = new Map<string, number>()
+    fc.assert(
+      fc.property(asked, (question) => {
+        for (const { sort, factor } of factorsFor(kind, question)) {
+          const gain = gainOf(kind, factor, question.share)
+          const wanted = biquadOf(factor, gain)
+          if (kind.refuses?.(wanted)) continue
+          const plan = planSection(kind, wanted, 1 / (question.w * 1e4))
+          const values = plan.solve({})
+          expect(values, `${sort} ${JSON.stringify(wanted)}`).not.toBeNull()
+          for (const [id, value] of Object.entries(values!)) expect(value, `${sort} ${id}`).toBeGreaterThan(0)
+          made.set(sort, (made.get(sort) ?? 0) + 1)
+          const frequencies = grid(question.w)
+          const { re, im } = new AcAnalysis(formulate(alone(kind, values!))).sweep(frequencies)
+          const most = Math.max(
+            ...frequencies.map((f) => Math.hypot(...parts(evaluate({ ...factor, gain }, complex(0, 2 * Math.PI * f))))),
+          )
+          frequencies.forEach((f, k) => {
+            const s = complex(0, 2 * Math.PI * f)
+            const ideal = evaluate({ ...factor, gain }, s)
+            const closed = sectionResponse(kind, values!, s)
+            const near = 1e-9 * most * Math.max(1, wanted.q)
+            expect(Math.hypot(closed.re - kind.sign * ideal.re, closed.im - kind.sign * ideal.im), sort).toBeLessThan(
+              near,
+            )
+            expect(Math.hypot(re[k] - closed.re, im[k] - closed.im), sort).toBeLessThan(near)
+          })
+        }
+      }),
+      { numRuns: 60 },
+    )
+    expect([...made.keys()].sort()).toEqual(MADE[kind.id])
+  })
+
+  const scattered = fc.array(fc.double({ min: 0.7, max: 1.4, noNaN: true }), { minLength: 16, maxLength: 16 })
+
+  test('its closed form is the drawn circuit’s whatever its values, its sensitivities are the adjoint ones', () => {
+    let compared = 0
+    fc.assert(
+      fc.property(asked, scattered, (question, factors) => {
+        const both = [Math.min(3, question.q), 2].flatMap((q) => factorsFor(kind, { ...question, q }))
+        for (const { sort, factor } of both) {
+          const wanted = biquadOf(factor, gainOf(kind, factor, question.share))
+          if (kind.refuses?.(wanted)) continue
+          const exact = planSection(kind, wanted, 1 / (question.w * 1e4)).solve({})!
+          const values = Object.fromEntries(Object.entries(exact).map(([id, v], k) => [id, v * factors[k]]))
+          const mna = formulate(alone(kind, values))
+          const frequencies = grid(question.w)
+          const { re, im } = new AcAnalysis(mna).sweep(frequencies)
+          const { components } = sensitivity(mna, [...frequencies])
+          frequencies.forEach((f, k) => {
+            const s = complex(0, 2 * Math.PI * f)
+            const closed = sectionResponse(kind, values, s)
+            const size = Math.hypot(closed.re, closed.im)
+            expect(Math.hypot(re[k] - closed.re, im[k] - closed.im), sort).toBeLessThan(1e-8 * Math.max(1, size))
+            const adjoint = Object.keys(values).reduce((sum, id) => sum + Math.abs(components[id].magnitude[k]), 0)
+            const own = magnitudeSensitivity(kind, values, 2 * Math.PI * f)
+            expect(Math.abs(own - adjoint), `${sort} ${f}`).toBeLessThan(1e-6 * Math.max(1, adjoint))
+          })
+          compared++
+        }
+      }),
+      { numRuns: 20 },
+    )
+    expect(compared).toBeGreaterThan(0)
+  })
+
+  test('sensitivities of ω₀ and Q are what a small change does', () => {
+    fc.assert(
+      fc.property(asked, (question) => {
+        for (const { factor } of factorsFor(kind, { ...question, q: Math.max(0.8, Math.min(5, question.q)) })) {
+          const wanted = biquadOf(factor, gainOf(kind, factor, question.share))
+          if (kind.refuses?.(wanted) || kind.denominator.length > 3) continue
+          const values = planSection(kind, wanted, 1 / (question.w * 1e4)).solve({})!
+          const found = sectionSensitivities(kind, values, wanted)
+          const moved = (id: string, by: number) => rootsOf(kind, { ...values, [id]: values[id] * (1 + by) })
+          for (const id of Object.keys(values)) {
+            const [up, down] = [moved(id, 1e-5), moved(id, -1e-5)]
+            expect(found[id].omega).toBeCloseTo(Math.log(up.omega / down.omega) / 2e-5, 4)
+            expect(found[id].q).toBeCloseTo(Math.log(up.q / down.q) / 2e-5, 3)
+          }
+        }
+      }),
+      { numRuns: 10 },
+    )
+  })
+
+  test('is drawn so that nothing lies on anything, and joins what it says', () => {
+    for (const first of [true, false]) {
+      for (const question of [
+        { w: 6e3, q: 0.8, at: 1.4, first },
+        { w: 6e3, q: 8, at: 1.4, first },
+      ]) {
+        for (const { factor } of factorsFor(kind, question)) {
+          const wanted = biquadOf(factor, gainOf(kind, factor, 0.5))
+          if (kind.refuses?.(wanted)) continue
+          const circuit = alone(kind, planSection(kind, wanted, 1e-8).solve({})!)
+          expect(drawnNets(circuit)).toEqual(documentNets(circuit))
+          expect(collisions(drawingOf(circuit, partTexts(circuit)))).toEqual([])
+        }
+      }
+    }
+  })
+})
+
+const parts = ({ re, im }: Complex) => [re, im] as const
+
+function rootsOf(kind: SectionKind, values: Values) {
+  const at = (s: Complex) => sectionResponse({ ...kind, numerator: ['1'], sign: 1 }, values, s)
+  // 1/D at three points gives its coefficients.
+  const d0 = 1 / at(complex(0)).re
+  const w = Math.abs(d0) ** (1 / (kind.denominator.length - 1))
+  const inverse = at(complex(0, w))
+  const size = inverse.re ** 2 + inverse.im ** 2
+  const [re, im] = [inverse.re / size, -inverse.im / size]
+  if (kind.denominator.length === 2) return { omega: d0 / (im / w), q: 0.5 }
+  const [d1, d2] = [im / w, (d0 - re) / (w * w)]
+  return { omega: Math.sqrt(d0 / d2), q: Math.sqrt(d0 * d2) / d1 }
+}
+
+/** What each section makes: no zeros, one or two at the origin, a notch at, above or below the poles, mirrored zeros, a bell. */
+const ANY = ['above', 'below', 'lowered', 'mirrored', 'none', 'notch', 'origin', 'raised', 'twice']
+const NOTCHES = ['above', 'below', 'notch']
+const MADE: Readonly<Record<string, readonly string[]>> = {
+  'akerberg-mossberg': ANY,
+  'akerberg-mossberg-bandpass': ['origin'],
+  'akerberg-mossberg-highpass': ['twice'],
+  'akerberg-mossberg-lowpass': ['none'],
+  'allpass-first': ['mirrored'],
+  'allpass-second': ['mirrored'],
+  bainter: NOTCHES,
+  boctor: NOTCHES,
+  'bridged-t-notch': NOTCHES,
+  deliyannis: ['origin'],
+  'first-order-highpass': ['origin'],
+  'first-order-lowpass': ['none'],
+  'first-order-shelf': ['real'],
+  'fliege-bandpass': ['origin'],
+  'fliege-highpass': ['twice'],
+  'fliege-lowpass': ['none'],
+  'impedance-converter': ANY,
+  'inverter-highpass': ['origin'],
+  'inverter-lowpass': ['none'],
+  'multiple-feedback-bandpass': ['origin'],
+  'multiple-feedback-highpass': ['twice'],
+  'multiple-feedback-lowpass': ['none'],
+  'sallen-key-bandpass': ['origin'],
+  'sallen-key-equal-bandpass': ['origin'],
+  'sallen-key-equal-highpass': ['twice'],
+  'sallen-key-equal-lowpass': ['none'],
+  'sallen-key-highpass': ['twice'],
+  'sallen-key-lowpass': ['none'],
+  'state-variable': ANY,
+  'state-variable-bandpass': ['origin'],
+  'state-variable-highpass': ['twice'],
+  'state-variable-lowpass': ['none'],
+  'twin-t': NOTCHES,
+  'twin-t-amplified': ['above', 'below'],
+  'two-integrator-loop': ANY,
+  'two-integrator-loop-bandpass': ['origin'],
+  'two-integrator-loop-four': ['above', 'below', 'lowered', 'mirrored', 'notch', 'twice'],
+  'two-integrator-loop-highpass': ['twice'],
+  'two-integrator-loop-lowpass': ['none'],
+}
+
+test('the list of what is made is whole', () => {
+  expect(Object.keys(MADE)).toEqual(SECTION_KINDS.map((k) => k.id).sort())
+  expect(omegaOf({ poles: [complex(-3)], zeros: [] })).toBe(3)
+  expect(qOf({ poles: quadraticRoots(2, 1), zeros: [] })).toBeCloseTo(2, 12)
+})
