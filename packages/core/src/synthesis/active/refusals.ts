@@ -3,7 +3,7 @@ import type { VoskelError } from '../../errors/VoskelError.js'
 import { formatQuantity } from '../../quantity/formatQuantity.js'
 import { type FilterSpec, isShaped } from '../../specification/filterSpec.js'
 import { impossible } from '../Line.js'
-import { biquadOf } from './biquad.js'
+import { biquadOf, levelOf } from './biquad.js'
 import { type Factor, omegaOf, qOf } from './factors.js'
 import { whoMakes } from './families.js'
 import type { SectionKind } from './SectionKind.js'
@@ -26,7 +26,7 @@ export function chosenKind(
   asked: Asked,
 ): SectionKind {
   const fitting = [...own, ...companions].filter((k) => k.fits(factor))
-  const refusals = fitting.map((k) => k.refuses?.(biquadOf(factor, k.gains(biquadOf(factor, 1)).most || 1)) ?? null)
+  const refusals = fitting.map((k) => k.refuses?.(biquadOf(factor, usualGain(k, factor))) ?? null)
   const free = refusals.indexOf(null)
   if (free >= 0) return fitting[free]
   if (fitting.length === 0) throw notMade(family, own, factor, asked)
@@ -36,6 +36,13 @@ export function chosenKind(
 }
 
 const lower = (text: string) => text[0].toLowerCase() + text.slice(1)
+
+/** The gain of level 1, where a kind can have it. */
+function usualGain(kind: SectionKind, factor: Factor): number {
+  const unit = biquadOf(factor, 1)
+  const { least, most } = kind.gains(unit)
+  return Math.min(Math.max(least, 1 / levelOf(unit)), most)
+}
 
 /** The families that make such a factor. */
 function offered(factor: Factor, not: string): string {

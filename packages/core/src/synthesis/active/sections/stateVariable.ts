@@ -34,21 +34,19 @@ const ROLES = {
   C2: 'second integrator',
 }
 
+/** The most of the band-pass that goes back, over what a Q needs, above which both integrators are equal. */
+const EQUAL = 1.02
+
 /** @param k what the summing amplifier takes the input in by */
 function loopValues({ w0, q }: Biquad, size: number, chosen: Values, k: number) {
   const { C1 = size, C2 = C1, R3 = 1 / (w0 * size), R2 = R3, R1 = R3 / k } = chosen
-  const { R6 = 1 / (w0 * size), R7 = R3 / (R2 * w0 * w0 * R6 * C1 * C2) } = chosen
+  // A Q below what goes back at the most is had from unequal integrators.
+  const most = q * (2 + k)
+  const { R6 = (most > EQUAL ? 1 : most / 2) / (w0 * size), R7 = R3 / (R2 * w0 * w0 * R6 * C1 * C2) } = chosen
   const back = (w0 * R6 * C1) / (q * R3 * (1 / R1 + 1 / R2 + 1 / R3))
   const { R5 = 1 / (w0 * size), R4 = R5 * (1 / back - 1) } = chosen
   return R4 > 0 ? { C1, C2, R3, R2, R1, R6, R7, R5, R4 } : null
 }
-
-const leastQ = (k: number) => 1 / (2 + k)
-
-const tooBroad = (q: number, k: number) => ({
-  problem: `A Q of ${q.toPrecision(3)} is not above the ${leastQ(k).toPrecision(3)} that a gain of ${k.toPrecision(3)} leaves to a state-variable section.`,
-  fix: 'Ask for a higher Q, or take two-integrator-loop.',
-})
 
 const loop = joined(
   [49, 1],
@@ -87,7 +85,6 @@ function single(
     design: DESIGN,
     roles: ROLES,
     fits: (f) => f.poles.length === 2 && own.fits(f),
-    refuses: (h) => (h.q > leastQ(own.taken(h)) * (1 + 1e-9) ? null : tooBroad(h.q, own.taken(h))),
     gains: () => ({ least: 0, most: Infinity }),
     numerator: own.numerator,
     denominator: DENOMINATOR,
@@ -134,7 +131,7 @@ export const stateVariableAny: SectionKind = {
   sign: 1,
   design: [
     ...DESIGN,
-    'k = 1,\\quad R_{10} = R_3,\\quad R_8 = \\frac{R_{10}}{n_2},\\quad R_9 = \\frac{\\omega_0^2 R_{10}}{n_0}',
+    'k = 1,\\quad R_{10} = R_3,\\quad R_8 = \\frac{k R_{10}}{n_2},\\quad R_9 = \\frac{k\\,\\omega_0^2 R_{10}}{n_0}',
     'n_1 < 0:\\quad R_{13} = \\frac{R_{10}\\,\\omega_0}{|n_1|};\\qquad n_1 > 0:\\quad \\frac{R_{12}}{R_{11} + R_{12}} = \\frac{n_1/\\omega_0}{1 + n_2 + n_0/\\omega_0^2}',
   ],
   roles: {
@@ -147,17 +144,8 @@ export const stateVariableAny: SectionKind = {
     R12: 'with R11 the band-pass’ part in the sum',
   },
   fits: (f) => f.poles.length === 2,
-  refuses: ({ w0, q, n: [n0, n1, n2] }) =>
-    n0 < 0
-      ? { problem: 'Its zeros lie on both sides of the origin.', fix: 'Give zeros of one sign.' }
-      : q <= leastQ(1)
-        ? tooBroad(q, 1)
-        : n1 / w0 >= 1 + n2 + n0 / (w0 * w0)
-          ? {
-              problem: `The middle of its numerator, ${(n1 / w0).toPrecision(3)}·ω₀, is more than the fourth amplifier adds up.`,
-              fix: 'Take two-integrator-loop.',
-            }
-          : null,
+  refuses: ({ n: [n0] }) =>
+    n0 < 0 ? { problem: 'Its zeros lie on both sides of the origin.', fix: 'Give zeros of one sign.' } : null,
   gains: () => ({ least: 0, most: Infinity }),
   numerator: [
     'R3*R10/(R1*R9*R6*R7*C1*C2)',
@@ -168,7 +156,9 @@ export const stateVariableAny: SectionKind = {
   solve(h, size, chosen) {
     const { w0, n } = h
     const [n0, n1, n2] = n
-    const v = loopValues(h, size, chosen, 1)
+    // A raised resonance asks for more of the band-pass than the fourth amplifier adds up at a gain of 1.
+    const raised = n1 / w0
+    const v = loopValues(h, size, chosen, raised < 0.8 * (1 + n2 + n0 / (w0 * w0)) ? 1 : 2 * raised)
     if (!v) return null
     const k = v.R3 / v.R1
     const { R10 = 1 / (w0 * size) } = chosen
