@@ -44,8 +44,14 @@ export class Sketch {
    */
   constructor(
     private readonly values: Values = {},
-    private readonly amplifierValues: Values = { gain: IDEAL_OPAMP_GAIN },
+    private amplifierValues: Values = { gain: IDEAL_OPAMP_GAIN },
   ) {}
+
+  /** The same paper, whose amplifiers have a model of their own. */
+  withAmplifier(values: Values): this {
+    this.amplifierValues = values
+    return this
+  }
 
   /** The next free name with this letter: C1, C2, … */
   name(letter: string): string {
@@ -60,6 +66,12 @@ export class Sketch {
     return id
   }
 
+  /** A potentiometer with its position 1 to the left, and its wiper below. */
+  potentiometer(id: string, values: Part['values'], x: number, y: number): string {
+    this.parts.push({ id, kind: 'potentiometer', values, at: { x, y, rotation: 0, mirrored: true } })
+    return id
+  }
+
   /** A part whose value was computed, and may have been chosen otherwise. */
   valued(id: string, kind: SlotKind, computed: number, x: number, y: number, rotation: Rotation = 0): string {
     const field = SLOT_FIELDS[kind]
@@ -71,10 +83,12 @@ export class Sketch {
     return id
   }
 
-  /** An amplifier of the model that all of them share; turned `over` its inverting input is on top, `back` its output is left. */
-  amplifier(x: number, y: number, turned?: 'over' | 'back'): string {
+  /** An amplifier of the model that all of them share; turned as `Figure.ts` says. */
+  amplifier(x: number, y: number, turned?: 'over' | 'back' | 'left'): string {
     const id = this.name('U')
-    const at = { x, y, rotation: turned ? (180 as const) : (0 as const), ...(turned === 'over' && { mirrored: true }) }
+    const isMirrored = turned === 'over' || turned === 'left'
+    const rotation = turned === 'over' || turned === 'back' ? 180 : 0
+    const at = { x, y, rotation, ...(isMirrored && { mirrored: true }) } as const
     this.parts.push({ id, kind: 'opamp', values: {}, model: AMPLIFIER, at })
     this.hasAmplifiers = true
     return id

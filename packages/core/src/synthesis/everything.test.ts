@@ -55,6 +55,7 @@ function outcome(spec: FilterSpec): 'made' | string {
 }
 
 const ALL = RESPONSES.map((r) => r.id)
+const LADDERS = ['lowpass', 'highpass', 'bandpass', 'bandstop']
 const NOTCHES = ['lowpass', 'highpass', 'bandpass', 'bandstop']
 
 describe('everything that can be asked is made and is what was asked, or is refused with the reason', () => {
@@ -100,6 +101,14 @@ describe('everything that can be asked is made and is what was asked, or is refu
       'two-integrator-loop': ALL,
       'akerberg-mossberg': ALL,
       'active-allpass': ['allpass'],
+      'gyrator-ladder': LADDERS,
+      'fdnr-ladder': LADDERS,
+      leapfrog: LADDERS,
+      'active-integrator': [],
+      'active-differentiator': [],
+      'tone-control': [],
+      'differential-multiple-feedback': ['lowpass'],
+      'active-cascade': ALL,
     }
     expect(made > 0).toBe(fits[family].includes(response))
   })

@@ -1,4 +1,11 @@
+import { activeCascade } from './active/activeCascade.js'
+import { differentialMultipleFeedback } from './active/differential.js'
 import { cascades } from './active/cascades.js'
+import { fdnrLadder } from './active/ladders/fdnrLadder.js'
+import { gyratorLadder } from './active/ladders/gyratorLadder.js'
+import { leapfrog } from './active/ladders/leapfrog.js'
+import { activeDifferentiator, activeIntegrator } from './active/slopes.js'
+import { toneControl } from './active/toneControl.js'
 import { bridgedT } from './passive/bridgedT.js'
 import { constantResistance } from './passive/constantResistance.js'
 import { coupledResonators } from './passive/coupledResonators.js'
@@ -20,4 +27,12 @@ export const topologies: readonly Topology[] = [
   rlcSection,
   imageSections,
   ...cascades,
+  gyratorLadder,
+  fdnrLadder,
+  leapfrog,
+  activeIntegrator,
+  activeDifferentiator,
+  toneControl,
+  differentialMultipleFeedback,
+  activeCascade,
 ]

@@ -46,16 +46,21 @@ const MADE: Record<string, object> = {
   'two-integrator-loop': ELLIPTIC,
   'akerberg-mossberg': ELLIPTIC,
   'active-allpass': { response: 'allpass', order: 3 },
+  'gyrator-ladder': { response: 'lowpass', order: 5, gain: 3 },
+  'fdnr-ladder': { response: 'lowpass', order: 5 },
+  leapfrog: { response: 'bandpass', order: 2, passband: { edges: [900, 1100] } },
+  'active-integrator': { response: 'integrator', shape: { from: 100, to: 10_000, unity: 1000, error: 1 } },
+  'active-differentiator': { response: 'differentiator', shape: { from: 100, to: 10_000, unity: 1000, error: 1 } },
+  'tone-control': { response: 'peaking', shape: { center: 1000, boost: 6, q: 1 } },
+  'differential-multiple-feedback': { response: 'lowpass', order: 5 },
+  'active-cascade': ELLIPTIC,
 }
 
 describe('every topology plans, and draws what is chosen', () => {
   const planOf = (family: string) => {
-    const spec = parseSpec({
-      approximation: 'butterworth',
-      passband: { edges: [1000] },
-      realization: { family },
-      ...MADE[family],
-    })
+    const asked = MADE[family]
+    const usual = 'shape' in asked ? {} : { approximation: 'butterworth', passband: { edges: [1000] } }
+    const spec = parseSpec({ ...usual, realization: { family }, ...asked })
     const topology = topologies.find((t) => t.id === family)!
     return topology.plan({ spec, ideal: approximate(spec), realization: spec.realization! })
   }

@@ -41,14 +41,19 @@ const grid = (center: number) => [0.011, 0.13, 0.41, 0.83, 1.27, 2.9, 7.7, 93].m
 
 test.each(topologies.map((t) => t.id))('%s needs no more than its name', (family) => {
   const responses = ['lowpass', 'bandpass', 'bandstop', 'allpass'] as const
-  const made = responses.map((response) => {
-    const spec = parseSpec({
-      response,
-      approximation: family === 'constant-resistance' ? 'critically-damped' : 'butterworth',
-      order: family === 'bridged-t' || family === 'rlc-section' ? 2 : 3,
-      passband: { edges: response.startsWith('band') ? [950, 1050] : [1000] },
-      realization: { family },
-    })
+  const approximated = responses.map((response) => ({
+    response,
+    approximation: family === 'constant-resistance' ? 'critically-damped' : 'butterworth',
+    order: family === 'bridged-t' || family === 'rlc-section' ? 2 : 3,
+    passband: { edges: response.startsWith('band') ? [950, 1050] : [1000] },
+  }))
+  const shaped = [
+    { response: 'peaking', shape: { center: 1000, boost: 6, q: 1 } },
+    { response: 'integrator', shape: { from: 100, to: 10_000, unity: 1000, error: 1 } },
+    { response: 'differentiator', shape: { from: 100, to: 10_000, unity: 1000, error: 1 } },
+  ]
+  const made = [...approximated, ...shaped].map((asked) => {
+    const spec = parseSpec({ ...asked, realization: { family } })
     try {
       return realize(spec).circuit.parts.length
     } catch (error) {

@@ -4,13 +4,15 @@ import type { Rotation } from '../Sketch.js'
 
 type Point = readonly [x: number, y: number]
 
-/** How an amplifier lies: `over` with its inverting input on top, `back` with its output to the left. */
-export type Turned = 'over' | 'back'
+/** How an amplifier lies: `over` with its inverting input on top, `left` with its output to the left, `back` both. */
+export type Turned = 'over' | 'back' | 'left'
 
 /** Where parts lie, and how they are turned. */
 export interface Figure {
   /** By the names of the slots. */
   readonly parts: Readonly<Record<string, readonly [x: number, y: number, rotation?: Rotation]>>
+  /** One whose position 1 is to the left, its wiper below; the slot `P1`. */
+  readonly potentiometer?: Point
   readonly amplifiers: readonly (readonly [x: number, y: number, turned?: Turned])[]
   /** Wires as they are drawn; where an end lies on another one they join. They begin and end at pins or at each other. */
   readonly strokes: readonly (readonly Point[])[]
@@ -19,6 +21,9 @@ export interface Figure {
   /** Where the line goes on. */
   readonly out: Point
 }
+
+/** The name under which a figure's potentiometer is placed. */
+export const POTENTIOMETER = 'P1'
 
 const key = ([x, y]: Point) => `${x} ${y}`
 
@@ -43,11 +48,20 @@ export function drawFigure(
     pin(id, 'a', along ? x - way : x, along ? y : y - way)
     pin(id, 'b', along ? x + way : x, along ? y : y + way)
   }
+  if (figure.potentiometer) {
+    const [x, y] = figure.potentiometer
+    const id = place(POTENTIOMETER, x0 + x, y0 + y)
+    pin(id, 'b', x - 2, y)
+    pin(id, 'a', x + 2, y)
+    pin(id, 'wiper', x, y + 2)
+  }
   for (const [x, y, turned] of figure.amplifiers) {
     const id = sketch.amplifier(x0 + x, y0 + y, turned)
-    const [inputs, output] = turned === 'back' ? [x + 3, x - 3] : [x - 3, x + 3]
-    pin(id, 'plus', inputs, turned ? y + 1 : y - 1)
-    pin(id, 'minus', inputs, turned ? y - 1 : y + 1)
+    const isLeft = turned === 'back' || turned === 'left'
+    const isOver = turned === 'over' || turned === 'back'
+    const [inputs, output] = isLeft ? [x + 3, x - 3] : [x - 3, x + 3]
+    pin(id, 'plus', inputs, isOver ? y + 1 : y - 1)
+    pin(id, 'minus', inputs, isOver ? y - 1 : y + 1)
     pin(id, 'out', output, y)
   }
   for (const [x, y] of figure.grounds) {

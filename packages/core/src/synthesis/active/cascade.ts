@@ -123,7 +123,8 @@ export function chained(name: string, chosen: Chosen): Plan<Realized> {
   }
 }
 
-function refuseWithoutPoles({ transfer }: Ideal): void {
+/** @throws VoskelError `REALIZATION_IMPOSSIBLE` where there is nothing for sections to do, or what would oscillate */
+export function refuseWithoutPoles({ transfer }: Ideal): void {
   if (transfer.poles.length === 0)
     throw impossible(
       'response',
@@ -148,7 +149,8 @@ export function capacitorOf(ideal: Ideal, { capacitor, level }: { capacitor?: nu
   return level === undefined ? nearestPreferred(exact, 'E6') : exact
 }
 
-function passbandSensitivity(kind: SectionKind, factor: Factor, capacitor: number, ideal: Ideal): number {
+/** What the parts of a section do to its magnitude in the passband, at the most: the sum over its parts. */
+export function passbandSensitivity(kind: SectionKind, factor: Factor, capacitor: number, ideal: Ideal): number {
   const unit = biquadOf(factor, 1)
   const { least, most } = kind.gains(unit)
   const gain = Math.min(Math.max(least, 1), most)

@@ -163,7 +163,8 @@ export const SECTION_FAMILIES: readonly SectionFamily[] = [
       {
         id: 'four-amplifier',
         name: 'Four amplifiers',
-        sections: [towLowpass, towBandpass, towFour],
+        // What raises its resonance the fourth amplifier only takes away.
+        sections: [towLowpass, towBandpass, towFour, towAny],
       },
     ],
     companions: INVERTING,

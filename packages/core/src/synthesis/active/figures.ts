@@ -4,7 +4,9 @@ type Piece = Partial<Omit<Figure, 'out'>>
 
 /** One figure of several pieces. */
 export function joined(out: Figure['out'], ...pieces: readonly Piece[]): Figure {
+  const potentiometer = pieces.find((p) => p.potentiometer)?.potentiometer
   return {
+    ...(potentiometer && { potentiometer }),
     parts: Object.assign({}, ...pieces.map((p) => p.parts)) as Figure['parts'],
     amplifiers: pieces.flatMap((p) => p.amplifiers ?? []),
     strokes: pieces.flatMap((p) => p.strokes ?? []),

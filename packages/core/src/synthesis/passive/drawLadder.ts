@@ -17,8 +17,8 @@ const ABOVE = 3
 interface Drawn {
   readonly arms: readonly Arm[]
   /** Ω; absent for an ideal source, and for an open end. */
-  readonly source?: number
-  readonly load?: number
+  readonly source?: number | undefined
+  readonly load?: number | undefined
   /** All-pass sections of constant resistance before the load, which must be there. */
   readonly sections?: readonly AllpassSection[]
 }

@@ -7,7 +7,7 @@ import type { ValuesOf } from '../../specification/fields.js'
 import { type FilterSpec, isShaped } from '../../specification/filterSpec.js'
 import type { ResponseId } from '../../specification/responses.js'
 import { plainPlan } from '../Plan.js'
-import { topology } from '../Topology.js'
+import { type FormulaStep, type PlanRequest, topology } from '../Topology.js'
 import { allpassSections } from './allpassSections.js'
 import { drawLadder } from './drawLadder.js'
 import { doublyTerminated, leastRatio, singlyTerminated } from './insertionLoss.js'
@@ -21,7 +21,7 @@ import { highestOf, predistorted, withLosses } from './predistortion.js'
 /** An end of 0 Ω is an ideal source. */
 const NOT_NEGATIVE = { above: undefined, least: 0 } as const
 
-const FIELDS = [
+export const LADDER_FIELDS = [
   { ...resistanceField('source', 'Source resistance', 50), ...NOT_NEGATIVE },
   { ...resistanceField('load', 'Load resistance', 50), ...NOT_NEGATIVE, word: 'open' },
   { ...resistanceField('matched', 'Matched load', 0), optional: true, empty: 'as it is' },
@@ -58,7 +58,7 @@ const FIELDS = [
     ],
   },
 ] as const
-type LadderRealization = ValuesOf<typeof FIELDS>
+export type LadderRealization = ValuesOf<typeof LADDER_FIELDS>
 
 /** A ladder of coils and capacitors between two resistances, or with one of them. */
 export const lcLadder = topology({
@@ -73,9 +73,10 @@ export const lcLadder = topology({
     '|S11|² = 1 − |S21|²; Z = (1 + S11)/(1 − S11), taken apart from its pole at infinity on',
     'before each zero so much of a part is taken out that what is left has a zero there; its inverse gives the resonant arm',
   ],
-  fields: FIELDS,
+  fields: LADDER_FIELDS,
 
-  plan({ spec, ideal, realization }) {
+  plan(request) {
+    const { spec, ideal, realization } = request
     if (spec.gain !== 0) {
       throw impossible(
         'gain',
@@ -83,40 +84,26 @@ export const lcLadder = topology({
         'Set the gain to 0 dB, or choose an active realization.',
       )
     }
-    checkEnds(realization)
-    const task = taskOf(spec, ideal)
     if (ideal.equalizer && realization.load === 'open')
       throw impossible(
         'realization.load',
         'The sections of the delay equaliser need a resistance behind them.',
         'Give a load in Ω, or leave the equaliser out.',
       )
-    const { source, load } = realization
-    const lossy =
-      realization.quality === undefined ? null : predistorted(task.response, task.prototype, realization.quality)
-    const { response, edges } = task
-    const own = lossy ? { ...task, prototype: lossy.prototype, closed: null, reflectionZeros: null } : task
-    const made = (wanted: LadderRealization) => prototypeArms(own, wanted)
-    const unit = source === 0 ? (load as number) : source
-    const normal = withFewest(response, realization, made)
-    const plain = transformArms(normal, response, edges).map((arm) => scaledArm(arm, unit))
-    const raised = realization.matched === undefined ? 1 : realization.matched / matchable(response, realization)
-    const arms = raised === 1 ? plain : matchedArms(plain, raised)
-    // Where the prototype is at DC the ladder is a through-connection between the resistances.
-    const through = source === 0 || load === 'open' ? 1 : load / (source + load)
+    const { arms, source, load, referenceDb, lossy, steps, edges } = ladderOf(request)
     return plainPlan((sketch) => {
       drawLadder(sketch, {
         arms,
-        ...(source !== 0 && { source }),
-        ...(load !== 'open' && { load: load * raised }),
+        source,
+        load,
         ...(ideal.equalizer && { sections: allpassSections(ideal.equalizer.poles) }),
       })
       const circuit = sketch.circuit(`LC ladder, order ${ideal.order}`)
       return {
         circuit: lossy ? withLosses(circuit, lossy.damping * edges[0]) : circuit,
-        referenceDb: 20 * Math.log10(through) + 10 * Math.log10(raised) - task.dcDb - (lossy ? lossy.lossDb : 0),
+        referenceDb,
         inverting: false,
-        steps: ladderSteps(normal, { response, edges, unit, load, matched: realization.matched }),
+        steps,
         ...(lossy && {
           remarks: [
             `The losses of coils and capacitors cost ${lossy.lossDb.toPrecision(3)} dB everywhere; the shape is kept.`,
@@ -126,6 +113,48 @@ export const lcLadder = topology({
     })
   },
 })
+
+/** A ladder with its values, before it is drawn, or simulated with amplifiers. */
+interface Ladder {
+  readonly arms: readonly Arm[]
+  /** Ω; undefined for an ideal source, and for an open end. */
+  readonly source: number | undefined
+  readonly load: number | undefined
+  /** Its level where the ideal response, of gain 0 dB, has 0 dB. */
+  readonly referenceDb: number
+  /** Where losses of its parts were counted in. */
+  readonly lossy: ReturnType<typeof predistorted> | null
+  readonly steps: readonly FormulaStep[]
+  /** rad/s */
+  readonly edges: readonly number[]
+}
+
+/** @throws VoskelError `REALIZATION_IMPOSSIBLE` with what would be possible */
+export function ladderOf({ spec, ideal, realization }: PlanRequest<LadderRealization>): Ladder {
+  checkEnds(realization)
+  const task = taskOf(spec, ideal)
+  const { source, load } = realization
+  const lossy =
+    realization.quality === undefined ? null : predistorted(task.response, task.prototype, realization.quality)
+  const { response, edges } = task
+  const own = lossy ? { ...task, prototype: lossy.prototype, closed: null, reflectionZeros: null } : task
+  const made = (wanted: LadderRealization) => prototypeArms(own, wanted)
+  const unit = source === 0 ? (load as number) : source
+  const normal = withFewest(response, realization, made)
+  const plain = transformArms(normal, response, edges).map((arm) => scaledArm(arm, unit))
+  const raised = realization.matched === undefined ? 1 : realization.matched / matchable(response, realization)
+  // Where the prototype is at DC the ladder is a through-connection between the resistances.
+  const through = source === 0 || load === 'open' ? 1 : load / (source + load)
+  return {
+    arms: raised === 1 ? plain : matchedArms(plain, raised),
+    source: source === 0 ? undefined : source,
+    load: load === 'open' ? undefined : load * raised,
+    referenceDb: 20 * Math.log10(through) + 10 * Math.log10(raised) - task.dcDb - (lossy ? lossy.lossDb : 0),
+    lossy,
+    steps: ladderSteps(normal, { response, edges, unit, load, matched: realization.matched }),
+    edges,
+  }
+}
 
 /** The load that Norton transformations start from. */
 function matchable(response: ResponseId, { source, load }: LadderRealization): number {

@@ -37,15 +37,18 @@ const ROLES = {
 /** The most of the band-pass that goes back, over what a Q needs, above which both integrators are equal. */
 const EQUAL = 1.02
 
-/** @param k what the summing amplifier takes the input in by */
-function loopValues({ w0, q }: Biquad, size: number, chosen: Values, k: number) {
-  const { C1 = size, C2 = C1, R3 = 1 / (w0 * size), R2 = R3, R1 = R3 / k } = chosen
+/**
+ * @param k what the summing amplifier takes the input in by, were both integrators equal
+ * @param measured at the band-pass, which is the greater the faster the first integrator is
+ */
+function loopValues({ w0, q }: Biquad, size: number, chosen: Values, k: number, measured = false) {
   // A Q below what goes back at the most is had from unequal integrators.
-  const most = q * (2 + k)
-  const { R6 = (most > EQUAL ? 1 : most / 2) / (w0 * size), R7 = R3 / (R2 * w0 * w0 * R6 * C1 * C2) } = chosen
+  const slower = q * (2 + k) > EQUAL ? 1 : q
+  const { C1 = size, C2 = C1, R3 = 1 / (w0 * size), R2 = R3, R6 = slower / (w0 * size) } = chosen
+  const { R1 = R3 / (measured ? k * w0 * R6 * C1 : k), R7 = R3 / (R2 * w0 * w0 * R6 * C1 * C2) } = chosen
   const back = (w0 * R6 * C1) / (q * R3 * (1 / R1 + 1 / R2 + 1 / R3))
   const { R5 = 1 / (w0 * size), R4 = R5 * (1 / back - 1) } = chosen
-  return R4 > 0 ? { C1, C2, R3, R2, R1, R6, R7, R5, R4 } : null
+  return R4 > 0 ? { C1, C2, R3, R2, R6, R1, R7, R5, R4 } : null
 }
 
 const loop = joined(
@@ -88,7 +91,7 @@ function single(
     gains: () => ({ least: 0, most: Infinity }),
     numerator: own.numerator,
     denominator: DENOMINATOR,
-    solve: (h, size, chosen) => loopValues(h, size, chosen, own.taken(h)),
+    solve: (h, size, chosen) => loopValues(h, size, chosen, own.taken(h), kind === 'bandpass'),
     entrance: 'R1',
     figure: own.figure,
   }
