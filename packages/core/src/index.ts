@@ -82,7 +82,7 @@ export {
   RESPONSES,
   stopbands,
 } from './specification/responses.js'
-export type { ChoiceField, QuantityField } from './specification/fields.js'
+export type { ChoiceField, NumbersField, QuantityField, RecordField } from './specification/fields.js'
 export { shapes } from './specification/shapes/index.js'
 export type { LimitPoint, Limits, Shape, ShapeField as ShapeValueField } from './specification/shapes/Shape.js'
 
@@ -94,6 +94,8 @@ export { approximate, type Ideal, responseTitle, specificationTitle } from './ap
 export { formulaSheet } from './synthesis/formulaSheet.js'
 export type { FormulaStep, Realized, RealizationField, Topology } from './synthesis/Topology.js'
 export { topologies } from './synthesis/index.js'
+export { type ExplainedPart, type ExplainedSection, explainSections } from './synthesis/active/explain.js'
+export { SECTION_FAMILIES, SECTION_KINDS } from './synthesis/active/families.js'
 export { realize } from './synthesis/realize.js'
 export { withRealizationValue, withTopology } from './synthesis/edits.js'
 export { VALUE_CHOICES, type ValueChoice } from './synthesis/values.js'

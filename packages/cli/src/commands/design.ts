@@ -35,6 +35,7 @@ export const registerDesign: Register = (program) => {
           {
             ...designOfSpec(name, spec, options.values, realized.circuit),
             ...(realized.inverting && { inverting: true }),
+            ...(realized.limits && { limits: realized.limits }),
           },
           options.out,
         )

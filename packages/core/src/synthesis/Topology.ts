@@ -34,8 +34,8 @@ export interface Realized {
   remarks?: readonly string[]
   /** The sections of an active realisation, from input to output. */
   sections?: readonly RealizedSection[]
-  /** Figures that the realisation comes with, as its limits. */
-  figures?: readonly Figure[]
+  /** What bounds its use, in numbers. */
+  limits?: readonly Limit[]
 }
 
 /** A section as it was made. */
@@ -47,8 +47,8 @@ export interface RealizedSection {
   readonly parts: Readonly<Record<string, string>>
 }
 
-/** A number with its unit that says something of a realisation. */
-export interface Figure {
+/** A number that bounds the use of a realisation, in SI units. */
+export interface Limit {
   readonly id: string
   readonly name: string
   readonly value: number

@@ -7,7 +7,7 @@ import { circuitOf, realizationOf } from '../testing/specified.js'
 /** Grid units at the size that can just be read: a sheet of 880 by 620 pixels. */
 const SHEET = { width: 85, height: 60 }
 
-const SOME = ['butterworth', 'elliptic', 'linear-phase']
+const SOME = ['butterworth', 'elliptic']
 
 test.each(topologies.map((t) => t.id))('nothing lies on anything in a drawing: %s, all responses', (family) => {
   let count = 0
@@ -23,7 +23,7 @@ test.each(topologies.map((t) => t.id))('nothing lies on anything in a drawing: %
   const isActive = topologies.find((t) => t.id === family)!.family === 'active'
   for (const { id: response } of RESPONSES)
     for (const { id: approximation, shapesStopband } of approximations)
-      for (const order of isActive ? [1, 2, 3, 5, 8] : [1, 2, 3, 4, 5, 6, 7, 8]) {
+      for (const order of isActive ? [1, 2, 5] : [1, 2, 3, 4, 5, 6, 7, 8]) {
         if (isActive && !SOME.includes(approximation)) continue
         if (shapesStopband && response === 'allpass') continue
         look({

@@ -19,13 +19,10 @@ export function withTopology(spec: FilterSpecInput, id: string): FilterSpecInput
 }
 
 /** A value of the way the circuit is made; null, or an empty text, leaves it out. */
-export function withRealizationValue(
-  spec: FilterSpecInput,
-  id: string,
-  value: number | string | null,
-): FilterSpecInput {
+export function withRealizationValue(spec: FilterSpecInput, id: string, value: unknown): FilterSpecInput {
   if (!spec.realization) return spec
   const { [id]: _old, ...rest } = spec.realization
-  const given = value !== null && value !== '' ? { [id]: value } : {}
+  const isLeftOut = value === null || value === undefined || value === ''
+  const given = isLeftOut ? {} : { [id]: value }
   return { ...spec, realization: { ...rest, family: spec.realization.family, ...given } }
 }

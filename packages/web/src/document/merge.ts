@@ -12,7 +12,7 @@ const canonical = (value: unknown): string =>
 export const sameDesign = (a: Design, b: Design): boolean => canonical(said(a)) === canonical(said(b))
 
 /** A design without what was only computed of it. */
-function said({ inverting: _derived, ...design }: Design): Design {
+function said({ inverting: _turned, limits: _limits, ...design }: Design): Design {
   if (design.circuit.origin === 'drawn') return design
   const { witness: _witness, ...circuit } = design.circuit
   return { ...design, circuit }

@@ -17,6 +17,8 @@ const but = (given: Refused, ...ids: string[]): Refused =>
 
 const WITH_ZEROS = { 'inverse-chebyshev': ORDERS, elliptic: ORDERS }
 const WITHOUT_ZEROS = but(all(), ...Object.keys(WITH_ZEROS))
+/** A chain of notches has something to do only where there are zeros off the origin. */
+const NO_NOTCH = { ...but(all(), ...Object.keys(WITH_ZEROS)) }
 /** Even orders of these need unequal resistances. */
 const LADDER = { chebyshev: [2, 8], 'inverse-chebyshev': [2, 8], elliptic: [2, 8] }
 /** One pole and its mirror image, without zeros. */
@@ -37,6 +39,20 @@ const REFUSED: Readonly<Record<string, Readonly<Record<string, Refused>>>> = {
     diplexer: DIPLEXER,
     'rlc-section': SECTION,
     'sallen-key': WITH_ZEROS,
+    'multiple-feedback': WITH_ZEROS,
+    deliyannis: all(),
+    'twin-t': NO_NOTCH,
+    'bridged-t-notch': NO_NOTCH,
+    bainter: NO_NOTCH,
+    boctor: NO_NOTCH,
+    'active-allpass': all(),
+    'gyrator-ladder': LADDER,
+    'fdnr-ladder': LADDER,
+    leapfrog: LADDER,
+    'active-integrator': all(),
+    'active-differentiator': all(),
+    'tone-control': all(),
+    'differential-multiple-feedback': WITH_ZEROS,
   },
   highpass: {
     'lc-ladder': LADDER,
@@ -46,7 +62,21 @@ const REFUSED: Readonly<Record<string, Readonly<Record<string, Refused>>>> = {
     lattice: all(),
     diplexer: DIPLEXER,
     'rlc-section': SECTION,
-    'sallen-key': all(),
+    'sallen-key': WITH_ZEROS,
+    'multiple-feedback': WITH_ZEROS,
+    deliyannis: all(),
+    'twin-t': NO_NOTCH,
+    'bridged-t-notch': NO_NOTCH,
+    bainter: NO_NOTCH,
+    boctor: NO_NOTCH,
+    'active-allpass': all(),
+    'gyrator-ladder': LADDER,
+    'fdnr-ladder': LADDER,
+    leapfrog: LADDER,
+    'active-integrator': all(),
+    'active-differentiator': all(),
+    'tone-control': all(),
+    'differential-multiple-feedback': all(),
   },
   bandpass: {
     'lc-ladder': LADDER,
@@ -57,7 +87,21 @@ const REFUSED: Readonly<Record<string, Readonly<Record<string, Refused>>>> = {
     lattice: all(),
     diplexer: all(),
     'rlc-section': all(),
-    'sallen-key': all(),
+    'sallen-key': WITH_ZEROS,
+    'multiple-feedback': WITH_ZEROS,
+    deliyannis: WITH_ZEROS,
+    'twin-t': NO_NOTCH,
+    'bridged-t-notch': NO_NOTCH,
+    bainter: NO_NOTCH,
+    boctor: NO_NOTCH,
+    'active-allpass': all(),
+    'gyrator-ladder': LADDER,
+    'fdnr-ladder': LADDER,
+    leapfrog: LADDER,
+    'active-integrator': all(),
+    'active-differentiator': all(),
+    'tone-control': all(),
+    'differential-multiple-feedback': all(),
   },
   bandstop: {
     'lc-ladder': LADDER,
@@ -68,6 +112,16 @@ const REFUSED: Readonly<Record<string, Readonly<Record<string, Refused>>>> = {
     diplexer: all(),
     'rlc-section': all(),
     'sallen-key': all(),
+    'multiple-feedback': all(),
+    deliyannis: all(),
+    'active-allpass': all(),
+    'gyrator-ladder': LADDER,
+    'fdnr-ladder': LADDER,
+    leapfrog: LADDER,
+    'active-integrator': all(),
+    'active-differentiator': all(),
+    'tone-control': all(),
+    'differential-multiple-feedback': all(),
   },
   allpass: {
     'lc-ladder': WITHOUT_ZEROS,
@@ -77,10 +131,30 @@ const REFUSED: Readonly<Record<string, Readonly<Record<string, Refused>>>> = {
     'rlc-section': WITHOUT_ZEROS,
     'image-sections': WITHOUT_ZEROS,
     'sallen-key': WITHOUT_ZEROS,
+    'multiple-feedback': WITHOUT_ZEROS,
+    deliyannis: WITHOUT_ZEROS,
+    'twin-t': WITHOUT_ZEROS,
+    'bridged-t-notch': WITHOUT_ZEROS,
+    bainter: WITHOUT_ZEROS,
+    boctor: WITHOUT_ZEROS,
+    'gyrator-ladder': WITHOUT_ZEROS,
+    'fdnr-ladder': WITHOUT_ZEROS,
+    leapfrog: WITHOUT_ZEROS,
+    'active-integrator': WITHOUT_ZEROS,
+    'active-differentiator': WITHOUT_ZEROS,
+    'tone-control': WITHOUT_ZEROS,
+    'differential-multiple-feedback': WITHOUT_ZEROS,
   },
 }
 
 const EDGES: Readonly<Record<string, readonly number[]>> = { bandpass: [14_000, 14_600], bandstop: [9000, 22_000] }
+
+/** What sections there are follows from the zeros and the number of poles: a few approximations show all of them. */
+const SOME = ['butterworth', 'elliptic']
+const ofFamily = (family: string) => topologies.find((t) => t.id === family)!.family
+const isTried = (family: string, approximation: string) =>
+  ofFamily(family) === 'passive' || SOME.includes(approximation)
+const triedOrders = (family: string) => (ofFamily(family) === 'passive' ? ORDERS : [2, 5])
 
 function tour(response: string, family: string): Refused {
   const { fields } = topologies.find((t) => t.id === family)!
@@ -88,10 +162,9 @@ function tour(response: string, family: string): Refused {
   const refused: Record<string, number[]> = {}
   for (const { id, shapesStopband } of approximations) {
     // An all-pass has no stop band that could be shaped.
-    if (shapesStopband && response === 'allpass') {
-      continue
-    }
-    for (const order of ORDERS) {
+    if (shapesStopband && response === 'allpass') continue
+    if (!isTried(family, id)) continue
+    for (const order of triedOrders(family)) {
       const specification = parseSpec({
         response,
         approximation: id,
@@ -132,6 +205,17 @@ function tour(response: string, family: string): Refused {
   return refused
 }
 
+/** What is written down, of what is tried. */
+function refusedOf(response: string, family: string): Refused {
+  const tried = triedOrders(family)
+  return Object.fromEntries(
+    Object.entries(REFUSED[response]![family] ?? {}).flatMap(([id, orders]) => {
+      const some = orders.filter((order) => tried.includes(order))
+      return isTried(family, id) && some.length > 0 ? [[id, some]] : []
+    }),
+  )
+}
+
 /** Only there to end what would never end: a tour on a busy machine takes half a minute, ms. */
 const NEVER = 180_000
 
@@ -139,7 +223,7 @@ describe.each(RESPONSES.map((r) => r.id))('%s', (response) => {
   test.each(topologies.map((t) => t.id))(
     'as %s',
     (family) => {
-      expect(tour(response, family)).toEqual(REFUSED[response]![family] ?? {})
+      expect(tour(response, family)).toEqual(refusedOf(response, family))
     },
     NEVER,
   )

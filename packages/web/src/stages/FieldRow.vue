@@ -1,24 +1,29 @@
 <script setup lang="ts">
-import type { ChoiceField, QuantityField as Quantity } from '@voskel/core'
-import { ElOption, ElSelect } from 'element-plus'
+import type { RealizationField } from '@voskel/core'
+import { ElOption, ElSelect, ElSwitch } from 'element-plus'
 import { computed, useId } from 'vue'
 import QuantityField from '../components/QuantityField.vue'
+import NumbersRow from './NumbersRow.vue'
+import RecordRow from './RecordRow.vue'
 
-/** A quantity or a choice that a response or a realization has of its own. */
+/** A field that a response or a realization has of its own. */
 const {
   field,
   value,
   problem = '',
 } = defineProps<{
-  field: Quantity | ChoiceField
+  field: RealizationField
   value: unknown
   problem?: string
 }>()
-const emit = defineEmits<{ change: [value: number | string | null] }>()
+const emit = defineEmits<{ change: [value: unknown] }>()
 const id = useId()
 /** What an empty field says of a quantity. */
 const word = computed(() => (field.kind === 'quantity' && !field.optional && field.word) || null)
 const canBeEmpty = computed(() => field.kind === 'quantity' && (field.optional === true || word.value !== null))
+const choice = computed(() =>
+  field.kind === 'choice' ? (field.choices.find((c) => c.id === (value ?? field.default))?.name ?? '') : '',
+)
 </script>
 
 <template>
@@ -32,16 +37,50 @@ const canBeEmpty = computed(() => field.kind === 'quantity' && (field.optional =
     :problem="problem"
     @update:model-value="(v) => emit('change', v ?? word)"
   />
+  <RecordRow
+    v-else-if="field.kind === 'record'"
+    :field="field"
+    :value="value"
+    :problem="problem"
+    @change="(v) => emit('change', v)"
+  />
+  <NumbersRow
+    v-else-if="field.kind === 'numbers'"
+    :field="field"
+    :value="value"
+    :problem="problem"
+    @change="(v) => emit('change', v)"
+  />
   <div v-else class="row">
     <label :for="id">{{ field.name }}</label>
+    <ElSwitch
+      v-if="field.kind === 'switch'"
+      :id="id"
+      class="switch"
+      size="small"
+      :model-value="value === true"
+      @change="(v) => emit('change', v === true ? true : null)"
+    />
     <ElSelect
+      v-else-if="field.kind === 'words'"
+      :id="id"
+      multiple
+      :persistent="false"
+      :model-value="Array.isArray(value) ? value : []"
+      placeholder="as it suits"
+      @change="(v: string[]) => emit('change', v.length > 0 ? v : null)"
+    >
+      <ElOption v-for="c in field.choices" :key="c.id" :value="c.id" :label="c.name" />
+    </ElSelect>
+    <ElSelect
+      v-else
       :id="id"
       :persistent="false"
       :model-value="typeof value === 'string' ? value : field.default"
-      :placeholder="field.choices.find((c) => c.id === field.default)?.name"
+      :placeholder="choice"
       @change="(v: string) => emit('change', v)"
     >
-      <template #label>{{ field.choices.find((c) => c.id === (value ?? field.default))?.name }}</template>
+      <template #label>{{ choice }}</template>
       <ElOption v-for="c in field.choices" :key="c.id" :value="c.id" :label="c.name" />
     </ElSelect>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
@@ -49,3 +88,8 @@ const canBeEmpty = computed(() => field.kind === 'quantity' && (field.optional =
 </template>
 
 <style scoped src="./specifyForm.css"></style>
+<style scoped>
+.switch {
+  justify-self: start;
+}
+</style>

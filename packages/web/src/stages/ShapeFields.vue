@@ -70,7 +70,7 @@ function setList(field: ShapeValueField, text: string) {
       :field="field"
       :value="value(field)"
       :problem="problem(field)"
-      @change="(v) => form.changeShape(field.id, v)"
+      @change="(v) => form.changeShape(field.id, v as number | string | null)"
     />
     <div v-else class="list">
       <label :for="`shape-${field.id}`">{{ field.name }}{{ field.unit ? `, ${field.unit}` : '' }}</label>

@@ -76,6 +76,12 @@ const usual = REQUIREMENT_KINDS.filter((k) => k.usual)
 
 const realization = computed(() => (spec.value?.realization ?? {}) as Record<string, unknown>)
 
+/** Ways to make the circuit: with coils, and with amplifiers. */
+const GROUPS = [
+  { name: 'Coils, capacitors and resistors', topologies: topologies.filter((t) => t.family === 'passive') },
+  { name: 'Amplifiers', topologies: topologies.filter((t) => t.family === 'active') },
+]
+
 /** Shapes' names stand inside sentences; in the list they begin with a capital. */
 const capital = (name: string) => name[0]!.toUpperCase() + name.slice(1)
 
@@ -160,11 +166,14 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           <ElSelect
             id="family"
             :persistent="false"
+            filterable
             :model-value="spec.realization?.family"
             placeholder="choose"
             @change="form.changeFamily"
           >
-            <ElOption v-for="t in topologies" :key="t.id" :value="t.id" :label="t.name" />
+            <ElOptionGroup v-for="g in GROUPS" :key="g.name" :label="g.name">
+              <ElOption v-for="t in g.topologies" :key="t.id" :value="t.id" :label="t.name" />
+            </ElOptionGroup>
           </ElSelect>
         </div>
         <p v-if="topology" class="hint">{{ topology.character }}</p>

@@ -120,7 +120,7 @@ export function useSpecForm() {
     if (spec.value) design.changeSpec('circuit family', withTopology(spec.value, id))
   }
 
-  function changeField(field: RealizationField, value: number | string | null) {
+  function changeField(field: RealizationField, value: unknown) {
     if (spec.value)
       design.changeSpec(field.name.toLowerCase(), withRealizationValue(spec.value, field.id, value), field.id)
   }

@@ -76,6 +76,8 @@ export const DesignSchema = z.strictObject({
   ...SINCE_2,
   version: z.literal(DESIGN_VERSION),
   study: StudySchema.optional(),
+  /** Limits that the circuit comes with; said for readers, never read. */
+  limits: z.array(z.strictObject({ id: z.string(), name: z.string(), value: z.number(), unit: z.string() })).optional(),
   /** Places that were marked on the diagrams. */
   cursors: z.array(CursorSchema).max(MOST_CURSORS).optional(),
   /** What was found by hand, to be compared. */

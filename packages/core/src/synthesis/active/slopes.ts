@@ -2,7 +2,7 @@ import type { TransferFunction } from '../../numeric/transferFunction.js'
 import { formatQuantity } from '../../quantity/formatQuantity.js'
 import { type FilterSpec, isShaped } from '../../specification/filterSpec.js'
 import { impossible } from '../Line.js'
-import { type Figure as RealizedFigure, type Realized, type Topology, topology } from '../Topology.js'
+import { type Limit, type Realized, type Topology, topology } from '../Topology.js'
 import { amplifierNumbers, type Amplifier } from './amplifier.js'
 import { capacitorOf, chained } from './cascade.js'
 import { taken } from './factors.js'
@@ -31,7 +31,7 @@ interface Own {
   readonly character: string
   readonly kind: SectionKind
   readonly formulas: readonly string[]
-  limits(question: Question): RealizedFigure[]
+  limits(question: Question): Limit[]
 }
 
 interface Question extends Band {
@@ -45,13 +45,13 @@ const magnitude = ({ transfer: { gain, poles, zeros } }: Question, f: number): n
   return (Math.abs(gain) * (zeros.length > 0 ? w : 1)) / Math.hypot(w, poles[0].re)
 }
 
-const figure = (id: string, name: string, value: number, unit: string): RealizedFigure => ({ id, name, value, unit })
+const limit = (id: string, name: string, value: number, unit: string): Limit => ({ id, name, value, unit })
 
 /** What a sine at both ends of the band and both levels comes out as. */
-const sinePeaks = (q: Question): RealizedFigure[] =>
+const sinePeaks = (q: Question): Limit[] =>
   [q.from, q.to].flatMap((f) =>
     q.input.map((v, k) =>
-      figure(
+      limit(
         `sine-${f === q.from ? 'from' : 'to'}-${k === 0 ? 'least' : 'most'}`,
         `Output peak, sine of ${formatQuantity(v, 'V', 3)} at ${formatQuantity(f, 'Hz', 3)}`,
         v * magnitude(q, f),
@@ -71,7 +71,7 @@ function phaseOff(q: Question, f: number, noiseGain: (w: number) => readonly [re
 
 const DEGREES = 180 / Math.PI
 
-const integratorLimits = (q: Question): RealizedFigure[] => {
+const integratorLimits = (q: Question): Limit[] => {
   const { from, to, transfer, input } = q
   const corner = -transfer.poles[0].re
   const rate = Math.abs(transfer.gain)
@@ -90,13 +90,13 @@ const integratorLimits = (q: Question): RealizedFigure[] => {
   const most = Math.max(...input)
   const swing = q.amplifier.swing
   return [
-    figure('unity-gain', 'Unity-gain frequency', Math.sqrt(rate * rate - corner * corner) / (2 * Math.PI), 'Hz'),
-    figure('corner', 'Corner below which it no longer integrates', corner / (2 * Math.PI), 'Hz'),
-    figure('dc-gain', 'Gain at DC', rate / corner, 'V/V'),
+    limit('unity-gain', 'Unity-gain frequency', Math.sqrt(rate * rate - corner * corner) / (2 * Math.PI), 'Hz'),
+    limit('corner', 'Corner below which it no longer integrates', corner / (2 * Math.PI), 'Hz'),
+    limit('dc-gain', 'Gain at DC', rate / corner, 'V/V'),
     ...sinePeaks(q),
     ...[from, to].flatMap((f) =>
       input.map((v, k) =>
-        figure(
+        limit(
           `square-${f === from ? 'from' : 'to'}-${k === 0 ? 'least' : 'most'}`,
           `Output peak, square of ${formatQuantity(v, 'V', 3)} at ${formatQuantity(f, 'Hz', 3)}`,
           v * square(f),
@@ -104,14 +104,14 @@ const integratorLimits = (q: Question): RealizedFigure[] => {
         ),
       ),
     ),
-    figure('slew', 'Slew rate needed', most * (rate + corner * square(from)), 'V/s'),
-    figure('phase-from', `Phase error at ${formatQuantity(from, 'Hz', 3)}`, error(from), '°'),
-    figure('phase-to', `Phase error at ${formatQuantity(to, 'Hz', 3)}`, error(to), '°'),
-    figure('straightness', 'Triangle off its straight line, of peak to peak', 100 * bend, '%'),
+    limit('slew', 'Slew rate needed', most * (rate + corner * square(from)), 'V/s'),
+    limit('phase-from', `Phase error at ${formatQuantity(from, 'Hz', 3)}`, error(from), '°'),
+    limit('phase-to', `Phase error at ${formatQuantity(to, 'Hz', 3)}`, error(to), '°'),
+    limit('straightness', 'Triangle off its straight line, of peak to peak', 100 * bend, '%'),
     ...(swing === undefined
       ? []
       : [
-          figure(
+          limit(
             'most-input',
             `Most input that stays within ±${swing} V`,
             swing / Math.max(square(from), magnitude(q, from)),
@@ -121,7 +121,7 @@ const integratorLimits = (q: Question): RealizedFigure[] => {
   ]
 }
 
-const differentiatorLimits = (q: Question): RealizedFigure[] => {
+const differentiatorLimits = (q: Question): Limit[] => {
   const { from, to, transfer, input } = q
   const corner = -transfer.poles[0].re
   const high = Math.abs(transfer.gain)
@@ -135,13 +135,13 @@ const differentiatorLimits = (q: Question): RealizedFigure[] => {
   const flat = (f: number) => Math.tanh(corner / (4 * f))
   const swing = q.amplifier.swing
   return [
-    figure('unity-gain', 'Unity-gain frequency', corner / (2 * Math.PI * Math.sqrt(high * high - 1)), 'Hz'),
-    figure('corner', 'Corner above which it no longer differentiates', corner / (2 * Math.PI), 'Hz'),
-    figure('high-gain', 'Gain at high frequencies', high, 'V/V'),
+    limit('unity-gain', 'Unity-gain frequency', corner / (2 * Math.PI * Math.sqrt(high * high - 1)), 'Hz'),
+    limit('corner', 'Corner above which it no longer differentiates', corner / (2 * Math.PI), 'Hz'),
+    limit('high-gain', 'Gain at high frequencies', high, 'V/V'),
     ...sinePeaks(q),
     ...[from, to].flatMap((f) =>
       input.map((v, k) =>
-        figure(
+        limit(
           `triangle-${f === from ? 'from' : 'to'}-${k === 0 ? 'least' : 'most'}`,
           `Output peak, triangle of ${formatQuantity(v, 'V', 3)} at ${formatQuantity(f, 'Hz', 3)}`,
           ((4 * f * v * high) / corner) * flat(f),
@@ -150,19 +150,19 @@ const differentiatorLimits = (q: Question): RealizedFigure[] => {
       ),
     ),
     ...input.map((v, k) =>
-      figure(
+      limit(
         `square-${k === 0 ? 'least' : 'most'}`,
         `Output peak at the jumps of a square of ${formatQuantity(v, 'V', 3)}`,
         (2 * v * high) / (1 + Math.exp(-corner / (2 * from))),
         'V',
       ),
     ),
-    figure('slew', 'Slew rate needed, sine', 2 * Math.PI * to * most * magnitude(q, to), 'V/s'),
-    figure('phase-from', `Phase error at ${formatQuantity(from, 'Hz', 3)}`, error(from), '°'),
-    figure('phase-to', `Phase error at ${formatQuantity(to, 'Hz', 3)}`, error(to), '°'),
+    limit('slew', 'Slew rate needed, sine', 2 * Math.PI * to * most * magnitude(q, to), 'V/s'),
+    limit('phase-from', `Phase error at ${formatQuantity(from, 'Hz', 3)}`, error(from), '°'),
+    limit('phase-to', `Phase error at ${formatQuantity(to, 'Hz', 3)}`, error(to), '°'),
     ...(swing === undefined
       ? []
-      : [figure('most-input', `Most sine that stays within ±${swing} V`, swing / magnitude(q, to), 'V')]),
+      : [limit('most-input', `Most sine that stays within ±${swing} V`, swing / magnitude(q, to), 'V')]),
   ]
 }
 
@@ -190,14 +190,14 @@ function slope({ response, kind, limits, ...own }: Own): Topology {
       return {
         ...chain,
         draw(values, computed): Realized {
-          const figures = limits({ ...band, transfer: ideal.transfer, input, amplifier })
+          const found = limits({ ...band, transfer: ideal.transfer, input, amplifier })
           return {
             ...chain.draw(values, computed),
-            figures,
+            limits: found,
             steps: [
               {
                 title: 'Limits in its band',
-                lines: figures.map((f) => `${f.name}: ${formatQuantity(f.value, f.unit)}`),
+                lines: found.map((f) => `${f.name}: ${formatQuantity(f.value, f.unit)}`),
                 source: 'common practice, no source',
               },
             ],
