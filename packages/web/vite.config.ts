@@ -5,7 +5,12 @@ export default defineConfig({
   plugins: [vue()],
   resolve: { conditions: ['voskel-source', 'module', 'browser', 'development|production'], dedupe: ['vue'] },
   worker: { format: 'es' },
-  build: { target: 'es2023', chunkSizeWarningLimit: 900 },
+  build: {
+    // The page's policy lets fonts come from the server alone.
+    assetsInlineLimit: (file) => (/\.woff2?$/.test(file) ? false : undefined),
+    target: 'es2023',
+    chunkSizeWarningLimit: 900,
+  },
   server: {
     port: 4311,
     strictPort: true,

@@ -5,6 +5,7 @@ import { VoskelError } from '../errors/VoskelError.js'
 import { type Field, fieldSchema, type ValuesOf } from '../specification/fields.js'
 import type { FilterSpec } from '../specification/filterSpec.js'
 import type { Biquad } from './active/biquad.js'
+import type { ExplainedPart } from './active/explain.js'
 import type { Plan } from './Plan.js'
 
 /** A field of a realization as a form shows it. */
@@ -17,6 +18,8 @@ export interface FormulaStep {
   readonly lines: readonly string[]
   /** Formulas to be typeset: TeX. */
   readonly tex?: readonly string[]
+  /** What each part of a section does. */
+  readonly parts?: readonly ExplainedPart[]
   /** Published source; empty for arithmetic. */
   readonly source: string
 }

@@ -79,8 +79,17 @@ function shapeSteps(spec: FilterSpec & { shape: Record<string, unknown> }, { tra
   ]
 }
 
-/** How every value was found, step by step, with formulas, numbers and the published source of each. */
-export function formulaSheet(spec: FilterSpec, ideal: Ideal, made: Realized | null): FormulaStep[] {
+/**
+ * How every value was found, step by step, with formulas, numbers and the published source of each.
+ *
+ * @param circuit with what was said of its parts since; left out, as it was made
+ */
+export function formulaSheet(
+  spec: FilterSpec,
+  ideal: Ideal,
+  made: Realized | null,
+  circuit = made?.circuit,
+): FormulaStep[] {
   const response = isShaped(spec) ? shapeSteps(spec, ideal) : approximationSteps(spec, ideal)
   const topology = topologies.find((t) => t.id === spec.realization?.family)
   if (!made || !topology) return response
@@ -96,7 +105,7 @@ export function formulaSheet(spec: FilterSpec, ideal: Ideal, made: Realized | nu
     ...response,
     ...ownStep(topology, made),
     ...(made.steps ?? []),
-    ...sectionSteps(made),
+    ...sectionSteps({ ...made, circuit: circuit ?? made.circuit }),
     ...(computed.length > 0 ? [{ title: 'Preferred values', lines: computed, source: 'IEC 60063:2015' }] : []),
   ]
 }

@@ -103,14 +103,19 @@ const absent = (part: string): number => (part.startsWith('R') || part.startsWit
 /** How tightly a term binds: sums, products, single ones. */
 const binds = (term: Term): number => (term.op === '+' || term.op === '-' ? 1 : term.op === '*' ? 2 : 3)
 
-/**
- * A closed form as TeX.
- *
- * @param symbol how a part is written: its name, or its value
- * @param has whether a part is there: products with parts that are not are left out
- */
-export const texOf = (text: string, symbol: (part: string) => string, has: (part: string) => boolean): string =>
-  typeset(without(termOf(text), has) ?? { op: 'number', value: 0 }, symbol)
+/** How a closed form is written. */
+export interface Writing {
+  /** A part: its name, or its value. */
+  symbol(part: string): string
+  /** What stands between the factors of a product, TeX. */
+  readonly times: string
+  /** Whether a part is there: products with parts that are not are left out. */
+  has(part: string): boolean
+}
+
+/** A closed form as TeX. */
+export const texOf = (text: string, writing: Writing): string =>
+  typeset(without(termOf(text), writing.has) ?? { op: 'number', value: 0 }, writing)
 
 /** The term without what parts that are not there make nothing; null where that is all of it. */
 function without(term: Term, has: (part: string) => boolean): Term | null {
@@ -129,14 +134,14 @@ const isEndless = (term: Term, has: (part: string) => boolean): boolean =>
     ? !has(term.name) && absent(term.name) === Infinity
     : term.op === '*' && (isEndless(term.a, has) || isEndless(term.b, has))
 
-function typeset(term: Term, symbol: (part: string) => string): string {
-  const inner = (t: Term, least: number) =>
-    binds(t) < least ? `\\left(${typeset(t, symbol)}\\right)` : typeset(t, symbol)
+function typeset(term: Term, writing: Writing): string {
+  const plain = (t: Term) => typeset(t, writing)
+  const inner = (t: Term, least: number) => (binds(t) < least ? `\\left(${plain(t)}\\right)` : plain(t))
   if (term.op === 'number') return String(term.value)
-  if (term.op === 'name') return symbol(term.name)
+  if (term.op === 'name') return writing.symbol(term.name)
   const { a, b } = term
-  if (term.op === '/') return `\\frac{${typeset(a, symbol)}}{${typeset(b, symbol)}}`
-  if (term.op === '*') return `${inner(a, 2)}\\,${inner(b, 2)}`
-  const left = term.op === '-' && a.op === 'number' && a.value === 0 ? '' : typeset(a, symbol)
-  return `${left} ${term.op} ${term.op === '-' ? inner(b, 2) : typeset(b, symbol)}`.trim()
+  if (term.op === '/') return `\\frac{${plain(a)}}{${plain(b)}}`
+  if (term.op === '*') return `${inner(a, 2)}${writing.times}${inner(b, 2)}`
+  const left = term.op === '-' && a.op === 'number' && a.value === 0 ? '' : plain(a)
+  return `${left} ${term.op} ${term.op === '-' ? inner(b, 2) : plain(b)}`.trim()
 }

@@ -2,8 +2,8 @@ import { effectiveValues, scopeOf } from '../../circuit/effectiveValues.js'
 import { formatQuantity } from '../../quantity/formatQuantity.js'
 import { SLOT_FIELDS } from '../Sketch.js'
 import type { FormulaStep, Realized, RealizedSection } from '../Topology.js'
-import { levelOf } from './biquad.js'
-import { texOf } from './closedForm.js'
+import { type Biquad, levelOf } from './biquad.js'
+import { texOf, valueOf } from './closedForm.js'
 import { SECTION_KINDS } from './families.js'
 import { type SectionKind, type SectionSensitivity, sectionSensitivities, slotKind } from './SectionKind.js'
 
@@ -82,27 +82,39 @@ function explained(
   const sensitivities = sectionSensitivities(kind, values, wanted)
   const [n0, , n2] = wanted.n
   const hasZero = wanted.order === 2 && n0 > 0 && n2 > 0
-  const frequency = wanted.w0 / (2 * Math.PI)
+  const { w0, q } = rootsOf(kind, values, wanted)
+  const frequency = w0 / (2 * Math.PI)
   return {
     name: kind.name,
     source: kind.source,
     amplifiers: kind.amplifiers,
     frequency,
-    q: wanted.order === 1 ? null : wanted.q,
+    q: wanted.order === 1 ? null : q,
     zero: hasZero ? Math.sqrt(n0 / n2) / (2 * Math.PI) : null,
     gainDb: 20 * Math.log10(levelOf(wanted)),
     design: kind.design.map((tex) => renamed(tex, ids)),
-    given: givenOf(kind, values, ids, { frequency, q: wanted.q }),
+    given: givenOf(kind, values, ids, { frequency, q }),
     parts: [...ids].flatMap(([local, parts]) =>
       parts.map((id) => ({
         id,
         value: values[local],
         unit: UNIT[slotKind(local)],
-        role: kind.roles[local] ?? '',
+        role: spoken(kind.roles[local] ?? '', ids),
         sensitivity: sensitivities[local],
       })),
     ),
   }
+}
+
+/** What a part does, with the circuit's names of the others. */
+const spoken = (role: string, ids: ReadonlyMap<string, readonly string[]>): string =>
+  role.replace(/\b[RC]\d+\b/g, (local) => ids.get(local)?.[0] ?? local)
+
+/** ω₀ and Q of its values; of a cubic denominator those that were wanted. */
+function rootsOf({ denominator }: SectionKind, values: Readonly<Record<string, number>>, { w0, q }: Biquad) {
+  const [d0, d1, d2] = denominator.map((text) => valueOf(text, values))
+  if (denominator.length === 2) return { w0: d0 / d1, q }
+  return denominator.length === 3 ? { w0: Math.sqrt(d0 / d2), q: Math.sqrt(d0 * d2) / d1 } : { w0, q }
 }
 
 /** A section's own names as the circuit's. */
@@ -123,7 +135,10 @@ function givenOf(
   const has = (part: string) => part in values
   const named = (part: string) => texName(ids.get(part)?.[0] ?? part)
   const numbered = (part: string) => texQuantity(values[part], UNIT[slotKind(part)])
-  const both = (text: string) => [texOf(text, named, has), texOf(text, numbered, has)]
+  const both = (text: string) => [
+    texOf(text, { symbol: named, times: '\\,', has }),
+    texOf(text, { symbol: numbered, times: '\\cdot ', has }),
+  ]
   const [low, lowNumbers] = both(denominator[0])
   const found = `2\\pi\\cdot${texQuantity(frequency, 'Hz')}`
   if (denominator.length === 2) return [`\\omega_0 = ${low}`, `= ${lowNumbers} = ${found}`]
@@ -159,6 +174,7 @@ export function sectionSteps(made: Realized): FormulaStep[] {
       ].join(', '),
     ],
     tex: [...section.design, ...section.given],
+    parts: section.parts,
     source: section.source,
   }))
 }

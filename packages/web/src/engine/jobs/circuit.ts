@@ -50,7 +50,7 @@ export const circuitJob = /* @__PURE__ */ job(circuitTopic, (question) => {
     referenceDb: study.referenceDb(),
     findings,
     ...equationsOf(study),
-    sheet: spec && ideal ? formulaSheet(spec, ideal, realized) : [],
+    sheet: spec && ideal ? formulaSheet(spec, ideal, realized, outdated ? undefined : circuit) : [],
   }
 })
 
