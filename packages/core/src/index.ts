@@ -213,6 +213,8 @@ export { limitUsed, type VerdictWords, verdictWords } from './verdict/words.js'
 export { referenceLevel, verify } from './verdict/verify.js'
 
 export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './choose/candidates.js'
+export { circuitCandidates } from './choose/circuits.js'
+export { ranked, USUAL_WEIGHTS, WEIGHED, type Weights } from './choose/ranking.js'
 
 export { type SampleDeviation, deviationFrom } from './fit/deviation.js'
 export { type Fit, fit, type FitOptions, type FitProgress, type Fitted, fitting } from './fit/fit.js'

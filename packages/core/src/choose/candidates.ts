@@ -29,6 +29,8 @@ export interface CandidateFigures {
   readonly settling: number | null
   /** Of the circuit, sources left out. */
   readonly parts: number | null
+  readonly amplifiers: number | null
+  readonly coils: number | null
   /** Of all coils together, H. */
   readonly inductance: number | null
   /** Largest over smallest value of one kind of part. */
@@ -38,10 +40,13 @@ export interface CandidateFigures {
 }
 
 export interface Candidate {
+  /** Empty for a response that follows from its own parameters. */
   readonly approximation: string
   readonly order: number
+  /** How the circuit is made; null where none is asked. */
+  readonly family: string | null
   /** The specification that makes it. */
-  readonly specification: ApproximatedSpec
+  readonly specification: FilterSpec
   readonly ideal: Ideal
   /** What is judged and shown, at the ideal response's level: the circuit's where there is one. */
   readonly response: TransferFunction
@@ -82,14 +87,22 @@ export const variant = (spec: ApproximatedSpec, family: Approximation, order: nu
 })
 
 function candidate(spec: ApproximatedSpec): Candidate | null {
-  let ideal: Ideal
+  const ideal = idealOrNone(spec)
+  return ideal && judged(spec, ideal)
+}
+
+/** Null for an approximation that this response cannot have: it is no candidate. */
+export function idealOrNone(spec: FilterSpec): Ideal | null {
   try {
-    ideal = approximate(spec)
+    return approximate(spec)
   } catch (error) {
-    // A family that this response cannot have is no candidate.
     if (error instanceof VoskelError) return null
     throw error
   }
+}
+
+/** A candidate with its figures and verdicts, of its circuit where one is asked. */
+export function judged(spec: FilterSpec, ideal: Ideal): Candidate {
   const { circuit, equations, transfer, referenceDb, without } = circuitOf(spec, ideal)
   const evidence = evidenceOf({ promised: { spec, ideal }, transfer, circuit, equations, referenceDb })
   const verdicts = ledger(evidence)
@@ -98,8 +111,9 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
   const step = stopsDc ? null : evidence.step
   const margins = verdicts.flatMap((v) => (v.kind === 'stopband' && v.margin !== null ? [v.margin] : []))
   return {
-    approximation: spec.approximation,
+    approximation: isShaped(spec) ? '' : spec.approximation,
     order: ideal.order,
+    family: spec.realization?.family ?? null,
     specification: spec,
     ideal,
     response: { ...transfer, gain: transfer.gain * 10 ** (-referenceDb / 20) },
@@ -118,7 +132,7 @@ function candidate(spec: ApproximatedSpec): Candidate | null {
   }
 }
 
-interface Judged {
+interface JudgedCircuit {
   readonly circuit: Circuit | null
   readonly equations: Mna | null
   /** What is judged: the circuit's response, or where there is none the ideal one. */
@@ -127,7 +141,7 @@ interface Judged {
   readonly without: string | null
 }
 
-function circuitOf(spec: ApproximatedSpec, ideal: Ideal): Judged {
+function circuitOf(spec: FilterSpec, ideal: Ideal): JudgedCircuit {
   const alone = { circuit: null, equations: null, transfer: ideal.transfer, referenceDb: 0 }
   if (!spec.realization) return { ...alone, without: null }
   try {
@@ -193,16 +207,20 @@ function delayRipple(ideal: Ideal, transfer: TransferFunction): number | null {
   return delays.length > 0 ? Math.max(...delays) - Math.min(...delays) : null
 }
 
-function partFigures(figures: Evidence['parts']): Pick<CandidateFigures, 'parts' | 'inductance' | 'spread'> {
-  if (!figures) return { parts: null, inductance: null, spread: null }
+function partFigures(
+  figures: Evidence['parts'],
+): Pick<CandidateFigures, 'parts' | 'amplifiers' | 'coils' | 'inductance' | 'spread'> {
+  if (!figures) return { parts: null, amplifiers: null, coils: null, inductance: null, spread: null }
   return {
     parts: figures.bought,
+    amplifiers: figures.countOf('opamp'),
+    coils: figures.countOf('inductor'),
     inductance: figures.valuesOf('inductor').reduce((sum, l) => sum + l, 0),
     spread: figures.spread,
   }
 }
 
-function worstSensitivity(spec: ApproximatedSpec, ideal: Ideal, equations: Mna): number | null {
+function worstSensitivity(spec: FilterSpec, ideal: Ideal, equations: Mna): number | null {
   const frequencies = [...inside(ideal, SENSITIVITY_POINTS), ...ideal.passbandEdges]
     // Where nothing passes, a part of nothing is no figure.
     .filter((f) => magnitudeDb(ideal.transfer, 2 * Math.PI * f) > spec.gain - ideal.rippleDb - 1)

@@ -16,6 +16,10 @@ export class PartFigures {
     return this.elements.filter((e) => !e.kind.takesWaveform).length
   }
 
+  countOf(kind: string): number {
+    return this.elements.filter((e) => e.kind.id === kind).length
+  }
+
   /** The main values of all parts of a kind. */
   valuesOf(kind: string): number[] {
     return this.elements.flatMap(({ kind: { id, mainValue }, values }) =>

@@ -31,6 +31,7 @@ import { roundTop } from '../diagram/values'
 import { usePalette } from '../stores/palette'
 import { candidatesTopic, type ComparedCandidate } from '../engine/jobs/candidates'
 import { lanes } from '../engine/lanes'
+import CircuitCandidates from './CircuitCandidates.vue'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
 
@@ -69,6 +70,8 @@ const running = ref(false)
 const broken = ref('')
 const palette = usePalette()
 const onlyMet = ref(false)
+/** Approximations and orders made by the present family, or all families with the least order of each approximation. */
+const what = ref<'responses' | 'circuits'>('responses')
 const curve = ref<'magnitude' | 'delay' | 'step'>('magnitude')
 const across = ref<Figure['id']>('order')
 const upward = ref<Figure['id']>('delayRipple')
@@ -208,22 +211,27 @@ const points = computed<ScatterPoint[]>(() =>
 
 <template>
   <section class="stage" aria-label="Compare">
-    <header class="tools">
+    <ElRadioGroup v-model="what" class="compared" size="small" aria-label="What is compared">
+      <ElRadioButton value="responses">responses</ElRadioButton>
+      <ElRadioButton value="circuits">circuits</ElRadioButton>
+    </ElRadioGroup>
+    <CircuitCandidates v-if="what === 'circuits'" />
+    <header v-if="what === 'responses'" class="tools">
       <span class="what" aria-live="polite">
         {{ found.length }} candidates, {{ good }} meet everything{{ running ? ' … still looking' : '' }}
       </span>
       <label class="switch"><ElSwitch v-model="onlyMet" size="small" /> only those</label>
       <span class="soft">Tick up to {{ MOST_CURVES }} to lay their curves over each other.</span>
     </header>
-    <p v-if="!spec" class="nothing">
+    <p v-if="what === 'responses' && !spec" class="nothing">
       {{
         design.document?.specification
           ? 'This response follows from its own values: there is no approximation or order to compare.'
           : 'This design has no specification, so that there is nothing to compare for.'
       }}
     </p>
-    <p v-else-if="broken" class="nothing" role="alert">The comparison stopped: {{ broken }}</p>
-    <template v-else>
+    <p v-else-if="what === 'responses' && broken" class="nothing" role="alert">The comparison stopped: {{ broken }}</p>
+    <template v-else-if="what === 'responses'">
       <ElTable class="table" :data="rows as ComparedCandidate[]" :row-key="key" size="small" height="100%">
         <template #empty>
           {{
@@ -314,6 +322,11 @@ const points = computed<ScatterPoint[]>(() =>
 
 <style scoped src="./stage.css"></style>
 <style scoped>
+.compared {
+  align-self: flex-start;
+  margin: 0 8px 4px;
+}
+
 .table {
   flex: 1 1 52%;
   min-height: 0;

@@ -293,6 +293,7 @@ export const useDesignStore = defineStore('design', () => {
     offers.value = offers.value.filter((o) => o !== offer)
   }
 
+  /** A design of its own beside the open one; null where it could not be made, which is said. */
   async function copyOf(content: Design, suffix: string): Promise<string | null> {
     if (!id.value) return null
     const home = await homeOf(id.value)
@@ -316,6 +317,7 @@ export const useDesignStore = defineStore('design', () => {
   return {
     id,
     document,
+    copyOf,
     loading,
     failure,
     saveState,

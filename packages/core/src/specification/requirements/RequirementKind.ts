@@ -40,6 +40,8 @@ export interface Judged {
     readonly bought: number
     /** Largest over smallest value of one kind. */
     readonly spread: number
+    /** How many are of a kind. */
+    countOf(kind: string): number
     /** Main values of all parts of a kind. */
     valuesOf(kind: string): readonly number[]
   } | null

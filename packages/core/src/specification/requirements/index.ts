@@ -8,6 +8,7 @@ import { impedanceLeast } from './impedanceLeast.js'
 import { impedanceMost } from './impedanceMost.js'
 import { largestInductor } from './largestInductor.js'
 import { overshoot } from './overshoot.js'
+import { amplifiers } from './amplifiers.js'
 import { parts } from './parts.js'
 import { phaseAt } from './phaseAt.js'
 import { phaseLinearity } from './phaseLinearity.js'
@@ -36,6 +37,7 @@ export const REQUIREMENT_KINDS = [
   impedanceLeast,
   impedanceMost,
   parts,
+  amplifiers,
   largestInductor,
   valueSpread,
 ] as const satisfies readonly RequirementKind[]

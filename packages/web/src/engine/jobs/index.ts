@@ -3,6 +3,7 @@ import { adviceJob } from './advice'
 import { arrangeJob } from './arrange'
 import { candidatesJob } from './candidates'
 import { circuitJob } from './circuit'
+import { circuitCandidatesJob } from './circuitCandidates'
 import { deviationJob } from './deviation'
 import { expectedJob, readingJob } from './expected'
 import { fitJob } from './fit'
@@ -36,6 +37,7 @@ export const jobs: readonly Job<never, unknown>[] = [
   verdictsJob,
   operatingPointJob,
   candidatesJob,
+  circuitCandidatesJob,
   adviceJob,
   largeSignalJob,
   loopGainJob,

@@ -1,3 +1,4 @@
+import { resistanceField } from '../../Line.js'
 import { capacitor, resistor } from '../../twoPole.js'
 import { besideEach, drawArms } from './drawArms.js'
 import { type Five, floatingConverter, groundedConverter } from './converterParts.js'
@@ -5,8 +6,8 @@ import { simulatedLadder } from './simulated.js'
 
 const FIVE: Five = ['C1', 'R2', 'R3', 'R4', 'C5']
 
-/** DC comes through resistances so many times larger than the level. */
-const DRAIN = 1e6
+/** DC comes through resistances so many times larger than the level where none are given: the response is kept to 1e-7 dB. */
+const DRAIN = 1e8
 
 /** Equal resistors that make D = R·C², of Z = 1/(s²·D). */
 function valuesOf(d: number, size: number) {
@@ -27,9 +28,19 @@ export const fdnrLadder = simulatedLadder({
     'D = C₁·C₅·R₂·R₄/R₃',
   ],
   near: true,
-  draw({ sketch, arms, source, load, size, level, dc }) {
+  own: [
+    {
+      ...resistanceField('drain', 'Resistances that let DC through', 1e7),
+      optional: true,
+      empty: 'so large that none sees them',
+    },
+  ],
+  remarks: [
+    'The resistances beside the end capacitors only give DC a way: in a real circuit some megohms (drain) do, and cost a little at low frequencies.',
+  ],
+  draw({ sketch, arms, source, load, size, level, dc, given }) {
     const scale = 1 / ((source ?? load!) * size)
-    const drain = DRAIN * level
+    const drain = (given.drain as number | undefined) ?? DRAIN * level
     const series = arms.reduce((sum, arm) => sum + (arm.place === 'series' ? (arm.l ?? 0) * scale : 0), 0)
     // At DC the large resistances divide as the capacitors do above it.
     const lower = dc === null || dc === 1 ? drain : (dc * (drain + series)) / (1 - dc)

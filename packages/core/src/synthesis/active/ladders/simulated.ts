@@ -42,6 +42,8 @@ export interface Simulated {
   readonly level: number
   /** Whether the ladder lets DC through, and by how much. */
   readonly dc: number | null
+  /** The values of its own fields, where they are given. */
+  readonly given: Readonly<Record<string, unknown>>
 }
 
 interface Own {
@@ -51,6 +53,8 @@ interface Own {
   readonly source: string
   readonly formulas: readonly string[]
   readonly near?: true
+  readonly own?: readonly Field[]
+  readonly remarks?: readonly string[]
   /** Draws from the input on; the line it gives stands at the ladder's output, and is not loaded. */
   draw(simulated: Simulated): Line
 }
@@ -58,11 +62,11 @@ interface Own {
 type Realization = ValuesOf<typeof LADDER_FIELDS> & ValuesOf<typeof COMMON_FIELDS>
 
 /** The topology of a way to simulate the LC ladder of a specification with amplifiers. */
-export function simulatedLadder({ draw, ...own }: Own): Topology {
+export function simulatedLadder({ draw, own: ownFields = [], remarks, ...own }: Own): Topology {
   return topology({
     ...own,
     family: 'active',
-    fields: FIELDS,
+    fields: [...FIELDS, ...ownFields],
     plan({ spec, ideal, realization: given }) {
       const realization = given as unknown as Realization
       const plain = { ...spec, gain: 0, equalizer: undefined } as FilterSpec
@@ -76,7 +80,7 @@ export function simulatedLadder({ draw, ...own }: Own): Topology {
       const dc = passesDc ? (source === undefined || load === undefined ? 1 : load / (source + load)) : null
       return plainPlan((values): Realized => {
         const sketch = values.withAmplifier(amplifier.model)
-        const line = draw({ sketch, arms, source, load, size, level, dc })
+        const line = draw({ sketch, arms, source, load, size, level, dc, given })
         drawMakeUp(line, makeUp, level)
         for (const factor of ideal.equalizer ? taken(ideal.transfer).allpass : []) {
           const kind = factor.poles.length === 1 ? allpassFirst : allpassSecond
@@ -97,6 +101,7 @@ export function simulatedLadder({ draw, ...own }: Own): Topology {
           referenceDb: 0,
           inverting: turns !== (ideal.transfer.gain < 0 && ideal.equalizer !== null),
           steps,
+          ...(remarks && { remarks }),
         }
       })
     },
