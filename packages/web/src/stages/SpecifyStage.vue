@@ -176,6 +176,10 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
             </ElOptionGroup>
           </ElSelect>
         </div>
+        <!-- What a family cannot make is told where the family is chosen: with who can. -->
+        <p v-if="form.problem('realization.family', 'response')" class="bad" role="alert">
+          {{ form.problem('realization.family', 'response') }}
+        </p>
         <p v-if="topology" class="hint">{{ topology.character }}</p>
         <FieldRow
           v-for="field in topology?.fields ?? []"
@@ -185,9 +189,6 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           :problem="form.problem(`realization.${field.id}`)"
           @change="(v) => form.changeField(field, v)"
         />
-        <p v-if="form.problem('realization.family')" class="bad" role="alert">
-          {{ form.problem('realization.family') }}
-        </p>
         <div class="row narrow">
           <label for="values">Values</label>
           <ElSelect id="values" :persistent="false" :model-value="design.document?.values" @change="setValues">

@@ -68,6 +68,12 @@ export function notMade(
     : factor.zeros.some((z) => z.im !== 0)
       ? 'stop-band'
       : 'other'
+  if (zeros === 'stop-band' && kinds.some((k) => k.makes === 'notch'))
+    return impossible(
+      'response',
+      `These notch sections have their zeros on the axis, and take one frequency out all the way; this ${spec.response} response leaves something there.`,
+      `Leave the depth open, or choose a family that leaves something: ${list}.`,
+    )
   if (zeros === 'stop-band')
     return impossible(
       isShaped(spec) || spec.response === 'bandstop' ? 'response' : 'approximation',

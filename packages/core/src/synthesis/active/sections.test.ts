@@ -225,6 +225,7 @@ function rootsOf(kind: SectionKind, values: Values) {
 /** What each section makes: no zeros, one or two at the origin, a notch at, above or below the poles, mirrored zeros, a bell. */
 const ANY = ['above', 'below', 'lowered', 'mirrored', 'none', 'notch', 'origin', 'raised', 'twice']
 const NOTCHES = ['above', 'below', 'notch']
+const DIPS = ['above', 'below', 'lowered', 'notch']
 const MADE: Readonly<Record<string, readonly string[]>> = {
   'akerberg-mossberg': ANY,
   'akerberg-mossberg-bandpass': ['origin'],
@@ -233,8 +234,8 @@ const MADE: Readonly<Record<string, readonly string[]>> = {
   'allpass-first': ['mirrored'],
   'allpass-second': ['mirrored'],
   bainter: NOTCHES,
-  boctor: NOTCHES,
-  'bridged-t-notch': NOTCHES,
+  boctor: DIPS,
+  'bridged-t-notch': DIPS,
   deliyannis: ['origin'],
   'first-order-highpass': ['origin'],
   'first-order-lowpass': ['none'],

@@ -14,6 +14,10 @@ export const isHighpass = (f: Factor): boolean => f.zeros.length === f.poles.len
 export const isNotch = ({ zeros }: Factor): boolean =>
   zeros.length === 2 && zeros.every((z) => z.im !== 0 && Math.abs(z.re) <= ALIKE * abs(z))
 
+/** A pair of complex zeros on the axis or left of it. */
+export const isDip = ({ zeros }: Factor): boolean =>
+  zeros.length === 2 && zeros.every((z) => z.im !== 0 && z.re <= ALIKE * abs(z))
+
 /** Each zero mirrors a pole. */
 export const isMirrored = ({ poles, zeros }: Factor): boolean =>
   zeros.length === poles.length &&

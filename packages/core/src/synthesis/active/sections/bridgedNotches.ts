@@ -1,14 +1,28 @@
 import { hung, inverter, joined, lying, over, wired } from '../figures.js'
 import type { Figure } from '../Figure.js'
 import type { Biquad } from '../biquad.js'
-import type { SectionKind } from '../SectionKind.js'
-import { isNotch } from '../zeros.js'
+import type { Refusal, SectionKind } from '../SectionKind.js'
+import { isDip } from '../zeros.js'
 
 /** Relative distance of pole and zero below which they are one. */
 const ALIKE = 1e-9
 
 /** (ω_z/ω₀)² */
 const ratioOf = ({ w0, n }: Biquad): number => n[0] / n[2] / (w0 * w0)
+
+/** n₁/(n₂·ω₀): what is left at the bottom of the notch; 0 where all is taken out. */
+const leftOf = ({ w0, n }: Biquad): number => n[1] / (n[2] * w0)
+
+/** The input's part can leave something at the bottom, and not more than a flat response. */
+function refuses(h: Biquad): Refusal | null {
+  const [r, left] = [ratioOf(h), leftOf(h)]
+  return left < 0 || left >= Math.max(1, r) / h.q
+    ? {
+        problem: 'Its zeros are not those of a dip.',
+        fix: 'Take two-integrator-loop, which makes any.',
+      }
+    : null
+}
 
 /** Both notches: a bridged T from input and output to the inverting input, the input divided down at the other one. */
 function figureOf(
@@ -45,7 +59,7 @@ export const bridgedTNotch: SectionKind = {
   sign: 1,
   design: [
     'C_1 = C_2 = C,\\quad R_1 = \\frac{1}{2Q\\,\\omega_0 C},\\quad R_2 = \\frac{2Q}{\\omega_0 C}',
-    '\\alpha = \\frac{R_4}{R_3 + R_4}:\\quad n_1 = 0',
+    '\\alpha = \\frac{R_4}{R_3 + R_4}:\\quad n_1 = 0 \\text{ where all is taken out}',
     '\\omega_z > \\omega_0:\\quad R_5 = \\frac{R_2}{\\omega_z^2/\\omega_0^2 - 1}',
     '\\omega_z < \\omega_0:\\quad C_3 = \\tfrac12 C\\left(\\frac{\\omega_0^2}{\\omega_z^2} - 1\\right)',
   ],
@@ -59,10 +73,12 @@ export const bridgedTNotch: SectionKind = {
     R5: 'moves the notch above the poles',
     C3: 'moves the notch below the poles',
   },
-  fits: (f) => f.poles.length === 2 && isNotch(f),
+  fits: (f) => f.poles.length === 2 && isDip(f),
+  refuses,
   gains(h) {
     const r = ratioOf(h)
-    const gain = r >= 1 ? 1 / (1 + r / (2 * h.q * h.q)) : 1 / (r * ((1 + 1 / r) / 2 + 1 / (2 * h.q * h.q)))
+    const [twice, left] = [2 * h.q, leftOf(h)]
+    const gain = r >= 1 ? twice / (twice + r / h.q - left) : twice / (r * ((twice * (1 + 1 / r)) / 2 + 1 / h.q) - left)
     return { least: gain, most: gain }
   },
   numerator: [
@@ -77,7 +93,8 @@ export const bridgedTNotch: SectionKind = {
     const { C1 = size, C2 = C1, R2 = (q * (1 / C1 + 1 / C2)) / w0, R1 = 1 / (w0 * w0 * R2 * C1 * C2) } = chosen
     const R5 = r > 1 + ALIKE ? (chosen.R5 ?? R2 / (r - 1)) : undefined
     const C3 = r < 1 - ALIKE ? (chosen.C3 ?? (1 / r - 1) / (1 / C1 + 1 / C2)) : undefined
-    const more = ((C2 + (C3 ?? 0)) / R1 + (C1 + C2) * (1 / R2 + 1 / (R5 ?? Infinity))) / C2
+    const left = leftOf(h) * w0 * C1 * (1 + (C3 ?? 0) * (1 / C1 + 1 / C2))
+    const more = ((C2 + (C3 ?? 0)) / R1 + (C1 + C2) * (1 / R2 + 1 / (R5 ?? Infinity))) / C2 - left
     const { R3 = 1 / (w0 * size), R4 = R3 / (R1 * more - 1) } = chosen
     return R4 > 0 ? { C1, C2, ...(C3 !== undefined && { C3 }), R2, R1, ...(R5 !== undefined && { R5 }), R3, R4 } : null
   },
@@ -96,7 +113,7 @@ export const boctor: SectionKind = {
   sign: 1,
   design: [
     'R_1 = R_2 = R,\\quad C_1 = \\frac{2Q}{\\omega_0 R},\\quad C_2 = \\frac{1}{2Q\\,\\omega_0 R}',
-    '\\alpha = \\frac{R_4}{R_3 + R_4}:\\quad n_1 = 0',
+    '\\alpha = \\frac{R_4}{R_3 + R_4}:\\quad n_1 = 0 \\text{ where all is taken out}',
     '\\omega_z > \\omega_0:\\quad R_5 = \\frac{R_1 + R_2}{\\omega_z^2/\\omega_0^2 - 1}',
     '\\omega_z < \\omega_0:\\quad C_3 = C_2\\left(\\frac{\\omega_0^2}{\\omega_z^2} - 1\\right)',
   ],
@@ -110,10 +127,12 @@ export const boctor: SectionKind = {
     R5: 'moves the notch above the poles',
     C3: 'moves the notch below the poles',
   },
-  fits: (f) => f.poles.length === 2 && isNotch(f),
+  fits: (f) => f.poles.length === 2 && isDip(f),
+  refuses,
   gains(h) {
     const r = ratioOf(h)
-    const gain = r >= 1 ? 2 / (r + 1 + 1 / (h.q * h.q)) : 1 / (r * (1 + 1 / (2 * r * h.q * h.q)))
+    const [twice, left] = [2 * h.q, leftOf(h)]
+    const gain = r >= 1 ? twice / (twice + (r - 1) * h.q + 1 / h.q - left) : twice / (r * twice + 1 / h.q - left)
     return { least: gain, most: gain }
   },
   numerator: [
@@ -133,7 +152,9 @@ export const boctor: SectionKind = {
     const { R1 = half * (1 + root), R2 = half * (1 - root) } = chosen
     const C3 = r < 1 - ALIKE ? (chosen.C3 ?? C2 * (1 / r - 1)) : undefined
     const R5 = r > 1 + ALIKE ? (chosen.R5 ?? (R1 + R2) / (r - 1)) : undefined
-    const more = R2 * C2 * ((1 / R2 + 1 / (R5 ?? Infinity)) / C2 + ((1 + (C3 ?? 0) / C2) * (1 / R1 + 1 / R2)) / C1)
+    const raised = 1 + (C3 ?? 0) / C2
+    const more =
+      R2 * C2 * ((1 / R2 + 1 / (R5 ?? Infinity)) / C2 + (raised * (1 / R1 + 1 / R2)) / C1 - leftOf(h) * w0 * raised)
     const { R3 = 1 / (w0 * size), R4 = R3 / (more - 1) } = chosen
     return R4 > 0 ? { C2, C1, ...(C3 !== undefined && { C3 }), R1, R2, ...(R5 !== undefined && { R5 }), R3, R4 } : null
   },
