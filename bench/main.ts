@@ -1,3 +1,4 @@
+import { activeFigures } from './active.js'
 import { dataFigures } from './data.js'
 import { designFigures } from './design.js'
 import { drawingFigures } from './drawing.js'
@@ -17,6 +18,7 @@ const parts: Record<string, () => Promise<[title: string, figures: Figure[]][]>>
     ['Engine, against general-purpose libraries (Python)', engineFigures(root)],
   ],
   design: async () => [['Design', designFigures(root)]],
+  active: async () => [['Active circuits', activeFigures()]],
   fit: async () => [
     ['Measured data', fitFigures(root)],
     ['Measured data (Chromium)', await dataFigures(root)],

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from 'vitest'
-import { catalogue, designJsonSchema, formulate, parseSpec, readNetlist, realize } from './index.js'
+import { catalogue, designJsonSchema, formulate, parseSpec, readNetlist, realize, sectionDocuments } from './index.js'
 
 const doc = (path: string) => readFileSync(new URL(`../../../docs/${path}`, import.meta.url), 'utf8')
 const block = (text: string, language: string) => new RegExp(`\`\`\`${language}\n([\\s\\S]*?)\n\`\`\``).exec(text)![1]
@@ -26,4 +26,8 @@ test('the specification of the guide has a circuit', () => {
 
 test('docs/design.schema.json is the JSON Schema of the design file', () => {
   expect(JSON.parse(doc('design.schema.json'))).toEqual(designJsonSchema())
+})
+
+test('docs/theory/sections says what the sections say of themselves (npm run sections)', () => {
+  for (const [file, text] of Object.entries(sectionDocuments())) expect(doc(`theory/sections/${file}`)).toBe(text)
 })

@@ -96,6 +96,7 @@ export type { FormulaStep, Realized, RealizationField, Topology } from './synthe
 export { topologies } from './synthesis/index.js'
 export { type ExplainedPart, type ExplainedSection, explainSections } from './synthesis/active/explain.js'
 export { SECTION_FAMILIES, SECTION_KINDS } from './synthesis/active/families.js'
+export { sectionDocuments } from './format/drawing/sectionDocuments.js'
 export { realize } from './synthesis/realize.js'
 export { withRealizationValue, withTopology } from './synthesis/edits.js'
 export { VALUE_CHOICES, type ValueChoice } from './synthesis/values.js'

@@ -101,14 +101,18 @@ export function idealOrNone(spec: FilterSpec): Ideal | null {
   }
 }
 
-/** A candidate with its figures and verdicts, of its circuit where one is asked. */
-export function judged(spec: FilterSpec, ideal: Ideal): Candidate {
+/**
+ * A candidate with its figures and verdicts, of its circuit where one is asked.
+ *
+ * @param ofResponse whether delay and step, which all circuits of a response have in common, are among the figures
+ */
+export function judged(spec: FilterSpec, ideal: Ideal, ofResponse = true): Candidate {
   const { circuit, equations, transfer, referenceDb, without } = circuitOf(spec, ideal)
   const evidence = evidenceOf({ promised: { spec, ideal }, transfer, circuit, equations, referenceDb })
   const verdicts = ledger(evidence)
   // A response that stops DC settles at next to nothing: its step has no overshoot to speak of.
   const stopsDc = ideal.passbands.length > 0 && ideal.passbands.every(([from]) => from > 0)
-  const step = stopsDc ? null : evidence.step
+  const step = stopsDc || !ofResponse ? null : evidence.step
   const margins = verdicts.flatMap((v) => (v.kind === 'stopband' && v.margin !== null ? [v.margin] : []))
   return {
     approximation: isShaped(spec) ? '' : spec.approximation,
@@ -119,7 +123,7 @@ export function judged(spec: FilterSpec, ideal: Ideal): Candidate {
     response: { ...transfer, gain: transfer.gain * 10 ** (-referenceDb / 20) },
     figures: {
       attenuationMargin: margins.length > 0 ? Math.min(...margins) : null,
-      delayRipple: delayRipple(ideal, transfer),
+      delayRipple: ofResponse ? delayRipple(ideal, transfer) : null,
       highestQ: Math.max(...transfer.poles.map((p) => abs(p) / (-2 * p.re))),
       overshoot: step?.overshootPercent ?? null,
       settling: step?.settlingTime ?? null,

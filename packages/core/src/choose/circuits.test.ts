@@ -26,7 +26,9 @@ describe('circuits for a specification', () => {
       expect(c.figures.amplifiers).toBe(circuit.parts.filter((p) => p.kind === 'opamp').length)
       expect(c.figures.coils).toBe(circuit.parts.filter((p) => p.kind === 'inductor').length)
       const own = verify(c.specification, circuit)
-      expect(c.met, `${c.approximation} ${c.family} ${own.map((v) => `${v.id} ${v.margin}`).join()}`).toBe(own.every((v) => v.met))
+      expect(c.met, `${c.approximation} ${c.family} ${own.map((v) => `${v.id} ${v.margin}`).join()}`).toBe(
+        own.every((v) => v.met),
+      )
     }
   })
 

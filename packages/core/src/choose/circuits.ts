@@ -1,13 +1,16 @@
+import type { Approximation } from '../approximation/Approximation.js'
 import { approximations } from '../approximation/index.js'
 import { type FilterSpec, isShaped, MAX_ORDER } from '../specification/filterSpec.js'
 import { withTopology } from '../synthesis/edits.js'
 import { topologies } from '../synthesis/index.js'
+import { evidenceOf } from '../verdict/evidence.js'
+import { ledger } from '../verdict/ledger.js'
 import { type Candidate, CANDIDATE_ORDERS, idealOrNone, judged, variant } from './candidates.js'
 
 /**
  * Ways to make what is asked: each approximation at the least order whose response keeps every promise, by every family that
- * makes it. The families come in turn, so that the first candidates show all of them. Where no order keeps every promise the
- * order that is asked for is taken.
+ * makes it. The steepest come first: their circuits are the
+ * smallest, and soonest there. Where no order keeps every promise the order that is asked for is taken.
  */
 export function* circuitCandidates(spec: FilterSpec, orders = CANDIDATE_ORDERS): Generator<Candidate> {
   const seen = new Set<string>()
@@ -17,7 +20,7 @@ export function* circuitCandidates(spec: FilterSpec, orders = CANDIDATE_ORDERS):
     if (!ideal) continue
     for (const { id } of topologies) {
       const made = asked.realization?.family === id ? asked : (withTopology(asked, id) as FilterSpec)
-      const found = judged(made, ideal)
+      const found = judged(made, ideal, false)
       // What a family cannot make is no candidate, nor what another one has made alike.
       if (found.without !== null || seen.has(likeness(found))) continue
       seen.add(likeness(found))
@@ -43,14 +46,16 @@ const likeness = ({ approximation, order, figures }: Candidate): string =>
 function* leastOrders(spec: FilterSpec, orders: number): Generator<FilterSpec> {
   if (isShaped(spec)) return
   const bare = { ...spec, realization: undefined }
-  // The family that is asked for comes first.
-  const families = [...approximations].sort(
-    (a, b) => Number(b.id === spec.approximation) - Number(a.id === spec.approximation),
-  )
+  const steep = ({ defaultRippleDb, shapesStopband }: Approximation) =>
+    Number(shapesStopband === true) + 2 * Number(defaultRippleDb === null)
+  const families = [...approximations].sort((a, b) => steep(b) - steep(a))
   for (const family of families) {
     const keeps = (asked: FilterSpec, ofBands: boolean): boolean => {
       const ideal = idealOrNone(asked)
-      return ideal !== null && judged(asked, ideal).verdicts.every((v) => v.met || (ofBands && !BANDS.includes(v.kind)))
+      if (ideal === null) return false
+      const alone = { circuit: null, equations: null, transfer: ideal.transfer, referenceDb: 0 }
+      const verdicts = ledger(evidenceOf({ promised: { spec: asked, ideal }, ...alone }))
+      return verdicts.every((v) => v.met || (ofBands && !BANDS.includes(v.kind)))
     }
     const meets = (order: number): boolean => {
       const asked = variant(bare, family, order)

@@ -10,41 +10,18 @@ import { quadraticRoots } from '../../numeric/roots.js'
 import { evaluate } from '../../numeric/transferFunction.js'
 import { collisions } from '../../testing/collisions.js'
 import { documentNets, drawnNets } from '../../testing/drawnNets.js'
-import { HALF, Sketch, type Values } from '../Sketch.js'
-import { Line } from '../Line.js'
+import type { Values } from '../Sketch.js'
 import { biquadOf } from './biquad.js'
 import { type Factor, omegaOf, qOf } from './factors.js'
 import { SECTION_KINDS } from './families.js'
-import { drawFigure } from './Figure.js'
+import { sectionAlone } from './sectionPage.js'
 import {
   magnitudeSensitivity,
   planSection,
   type SectionKind,
   sectionResponse,
   sectionSensitivities,
-  slotKind,
 } from './SectionKind.js'
-
-/** A section alone between an ideal source and an open end. */
-function alone(kind: SectionKind, values: Values) {
-  const sketch = new Sketch(values)
-  const line = new Line(sketch)
-  const place = (id: string, x: number, y: number, rotation?: 0 | 90 | 180 | 270) =>
-    sketch.valued(id, slotKind(id), values[id], x, y, rotation)
-  const way = kind.entrance
-  if (way === null) line.tap(2)
-  else {
-    line.through(place(way, line.x + 2 + HALF, line.y))
-    line.tap(1)
-  }
-  drawFigure(
-    line,
-    kind.figure((part) => part in values),
-    place,
-  )
-  line.finish()
-  return sketch.circuit(kind.id)
-}
 
 /** Zeros of each sort that a section may be asked for, beside its poles. */
 const ZEROS: Readonly<Record<string, (w: number, q: number, at: number) => Complex[]>> = {
@@ -120,7 +97,7 @@ describe.each(SECTION_KINDS.map((k) => [k.id, k] as const))('%s', (_, kind) => {
           for (const [id, value] of Object.entries(values!)) expect(value, `${sort} ${id}`).toBeGreaterThan(0)
           made.set(sort, (made.get(sort) ?? 0) + 1)
           const frequencies = grid(question.w)
-          const { re, im } = new AcAnalysis(formulate(alone(kind, values!))).sweep(frequencies)
+          const { re, im } = new AcAnalysis(formulate(sectionAlone(kind, values!))).sweep(frequencies)
           const most = Math.max(
             ...frequencies.map((f) => Math.hypot(...parts(evaluate({ ...factor, gain }, complex(0, 2 * Math.PI * f))))),
           )
@@ -153,7 +130,7 @@ describe.each(SECTION_KINDS.map((k) => [k.id, k] as const))('%s', (_, kind) => {
           if (kind.refuses?.(wanted)) continue
           const exact = planSection(kind, wanted, 1 / (question.w * 1e4)).solve({})!
           const values = Object.fromEntries(Object.entries(exact).map(([id, v], k) => [id, v * factors[k]]))
-          const mna = formulate(alone(kind, values))
+          const mna = formulate(sectionAlone(kind, values))
           const frequencies = grid(question.w)
           const { re, im } = new AcAnalysis(mna).sweep(frequencies)
           const { components } = sensitivity(mna, [...frequencies])
@@ -199,7 +176,7 @@ describe.each(SECTION_KINDS.map((k) => [k.id, k] as const))('%s', (_, kind) => {
       for (const { factor } of factorsFor(kind, { w: 6e3, q, at: 1.4 })) {
         const wanted = biquadOf(factor, gainOf(kind, factor, 0.5))
         if (kind.refuses?.(wanted)) continue
-        const circuit = alone(kind, planSection(kind, wanted, 1e-8).solve({})!)
+        const circuit = sectionAlone(kind, planSection(kind, wanted, 1e-8).solve({})!)
         expect(drawnNets(circuit)).toEqual(documentNets(circuit))
         expect(collisions(drawingOf(circuit, partTexts(circuit)))).toEqual([])
       }
