@@ -40,6 +40,10 @@ test('a band-pass of Q 20 by sections with positive feedback', async ({ page }) 
   // Formulas are typeset, with the numbers of this circuit below.
   await expect(sheet.locator('.katex').first()).toBeVisible()
   await expect(sheet.getByRole('row', { name: /R5 .*what raises the Q/ })).toBeVisible()
+  await page.keyboard.press('Escape')
+  // What each section makes stands on the drawing, too.
+  await page.getByLabel('layer').selectOption('sections')
+  await expect(page.getByText('Q = 20.00')).toBeVisible()
 })
 
 test('a notch with one amplifier', async ({ page }) => {

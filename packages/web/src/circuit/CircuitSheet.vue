@@ -5,6 +5,7 @@ import {
   type Direction,
   type EditCall,
   type FigureFrame,
+  type FormulaStep,
   type GridPoint,
   type Influence,
   NetMap,
@@ -35,6 +36,7 @@ import OverviewMap from './OverviewMap.vue'
 import PartButtons from './PartButtons.vue'
 import { EMPTY_SCENE, GRID, type Scene, sceneOf, valuesIn } from './scene'
 import { influenceLayer, weightsOf } from './influenceLayer'
+import { sectionLayer } from './sectionLayer'
 import { operatingLayer } from './operatingLayer'
 import { type Roles, rolesOf } from './roles'
 import TagLayer from './TagLayer.vue'
@@ -49,6 +51,7 @@ const {
   chosen,
   rest = null,
   influence = null,
+  sections = null,
   roles,
   foundNets,
   figures = [],
@@ -65,6 +68,8 @@ const {
   rest?: OperatingReport | null
   /** Or what each part does to a requirement, in its unit. */
   influence?: { readonly list: readonly Influence[]; readonly unit: string } | null
+  /** Or what its sections make, and what the chosen part does there. */
+  sections?: readonly FormulaStep[] | null
   /** What is the input and what the output. */
   roles?: Roles
   /** Diagrams that lie on it. */
@@ -112,7 +117,9 @@ const tags = computed(() => {
     ? operatingLayer(lying.value, rest, taken)
     : influence
       ? influenceLayer(lying.value, influence.list, influence.unit, taken)
-      : []
+      : sections
+        ? sectionLayer(lying.value, sections, [...chosen.parts], taken)
+        : []
   return [...roleTags.value, ...layer]
 })
 const fold = (p: GridPoint) => scene.value.drawing.fold(p)

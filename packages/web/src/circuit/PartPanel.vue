@@ -25,6 +25,7 @@ const {
   shelf = [],
   matches = {},
   sees = null,
+  does = '',
 } = defineProps<{
   part: Part
   circuit: Circuit
@@ -34,6 +35,8 @@ const {
   matches?: Readonly<Record<string, Readonly<Record<string, string>>>>
   /** What it sees of the circuit, in words. */
   sees?: string | null
+  /** What it does in its section, in words. */
+  does?: string
 }>()
 const emit = defineEmits<{
   edit: [call: EditCall]
@@ -300,6 +303,7 @@ function setStart(typed: TypedValue | null) {
     <p class="nets">
       <span v-for="n in nets" :key="n.pin">{{ n.pin }}: {{ n.net }}</span>
     </p>
+    <p v-if="does" class="soft" aria-label="What it does">{{ does }}</p>
     <p v-if="sees" class="soft" aria-label="What it sees">{{ sees }}</p>
   </aside>
 </template>

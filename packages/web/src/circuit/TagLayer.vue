@@ -70,7 +70,8 @@ const frameOf = ({ lines, box: { left, right, top, bottom } }: LayerTag) => {
   --tag: var(--curve-3);
 }
 
-.influence {
+.influence,
+.section {
   --tag: var(--accent);
 }
 

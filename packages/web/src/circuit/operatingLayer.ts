@@ -18,7 +18,7 @@ import type { Scene } from './scene'
 /** Something that a layer says on the drawing. */
 export interface LayerTag {
   readonly lines: readonly string[]
-  readonly kind: 'voltage' | 'current' | 'device' | 'role' | 'influence'
+  readonly kind: 'voltage' | 'current' | 'device' | 'role' | 'influence' | 'section'
   readonly box: Box
   /** From its frame to where it belongs, where that is not beside it; grid units. */
   readonly lead: readonly [GridPoint, GridPoint] | null

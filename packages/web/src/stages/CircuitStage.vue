@@ -36,6 +36,7 @@ import CircuitSheet from '../circuit/CircuitSheet.vue'
 import FindingList from '../circuit/FindingList.vue'
 import ParameterList from '../circuit/ParameterList.vue'
 import PartPanel from '../circuit/PartPanel.vue'
+import { roleOf } from '../circuit/sectionLayer'
 import PartsTable from '../circuit/PartsTable.vue'
 import OperatingTable from '../circuit/OperatingTable.vue'
 import PointStrip from '../circuit/PointStrip.vue'
@@ -191,6 +192,9 @@ const influence = computed(() =>
     ? { list: influences.answer![weighedOn.value.id]!, unit: weighedOn.value.unit }
     : null,
 )
+/** The sections of an active circuit: what each makes, and what its parts do. */
+const sectionSteps = computed(() => (results.circuit?.sheet ?? []).filter((step) => step.parts))
+
 /** What the layer shows, in words; why it shows nothing. */
 const influenceText = computed(() => {
   if (sheet.layer !== 'influence') return null
@@ -397,6 +401,7 @@ const detail = computed(() => {
           <option value="none">none</option>
           <option value="operating-point">at rest</option>
           <option value="influence">influence</option>
+          <option v-if="sectionSteps.length > 0" value="sections">sections</option>
         </select>
       </label>
       <label v-if="sheet.layer === 'influence' && weighable.length" class="soft"
@@ -490,6 +495,7 @@ const detail = computed(() => {
           :roles="{ input, output }"
           :rest="sheet.layer === 'operating-point' && sheet.inside === null ? sheet.rest : null"
           :influence="influence"
+          :sections="sheet.layer === 'sections' && sheet.inside === null ? sectionSteps : null"
           :figures="sheet.inside === null ? figures : []"
           :palette="palette"
           @edit="(call, goesOn) => sheet.act(call, goesOn)"
@@ -548,6 +554,7 @@ const detail = computed(() => {
             :shelf="shelf.modelsOf(selected.kind)"
             :matches="view.pinMatches"
             :sees="sees"
+            :does="selected ? roleOf(sectionSteps, selected.id) : ''"
             @edit="(call) => sheet.act(call)"
             @turn="sheet.turn"
             @close="((sheet.isDetailed = false), drawing?.focus())"
@@ -676,7 +683,10 @@ const detail = computed(() => {
         {{ below.name }}
       </button>
       <p class="read">
-        <template v-if="influenceText">{{ influenceText }}</template>
+        <template v-if="sheet.layer === 'sections'"
+          >What each section makes; choose a part to see what it does there.</template
+        >
+        <template v-else-if="influenceText">{{ influenceText }}</template>
         <template v-else-if="detail">{{ detail }}</template>
         <template v-else-if="typed.length">
           <span class="mark">*</span> beside a value: it is not the computed one. What was typed ({{

@@ -78,7 +78,7 @@ export const useSheetStore = defineStore('sheet', () => {
   })
   const isDetailed = ref(false)
   /** A layer over the drawing. */
-  const layer = ref<'none' | 'operating-point' | 'influence'>('none')
+  const layer = ref<'none' | 'operating-point' | 'influence' | 'sections'>('none')
   const rest = shallowRef<OperatingReport | null>(null)
   const restFailure = ref<string | null>(null)
   /** The requirement whose influences are shown; null where the worst is. */
