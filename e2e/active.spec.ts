@@ -43,7 +43,7 @@ test('a band-pass of Q 20 by sections with positive feedback', async ({ page }) 
   await page.keyboard.press('Escape')
   // What each section makes stands on the drawing, too.
   await page.getByLabel('layer').selectOption('sections')
-  await expect(page.getByText('Q = 20.00')).toBeVisible()
+  await expect(page.locator('.tag', { hasText: 'Q = 20.00' })).toBeVisible()
 })
 
 test('a notch with one amplifier', async ({ page }) => {
