@@ -201,7 +201,6 @@ function rootsOf(kind: SectionKind, values: Values) {
 
 /** What each section makes: no zeros, one or two at the origin, a notch at, above or below the poles, mirrored zeros, a bell. */
 const ANY = ['above', 'below', 'lowered', 'mirrored', 'none', 'notch', 'origin', 'raised', 'twice']
-const NOTCHES = ['above', 'below', 'notch']
 const DIPS = ['above', 'below', 'lowered', 'notch']
 const MADE: Readonly<Record<string, readonly string[]>> = {
   'akerberg-mossberg': ANY,
@@ -210,7 +209,7 @@ const MADE: Readonly<Record<string, readonly string[]>> = {
   'akerberg-mossberg-lowpass': ['none'],
   'allpass-first': ['mirrored'],
   'allpass-second': ['mirrored'],
-  bainter: NOTCHES,
+  bainter: DIPS,
   boctor: DIPS,
   'bridged-t-notch': DIPS,
   deliyannis: ['origin'],
@@ -236,8 +235,8 @@ const MADE: Readonly<Record<string, readonly string[]>> = {
   'state-variable-bandpass': ['origin'],
   'state-variable-highpass': ['twice'],
   'state-variable-lowpass': ['none'],
-  'twin-t': NOTCHES,
-  'twin-t-amplified': ['above', 'below'],
+  'twin-t': DIPS,
+  'twin-t-amplified': ['above', 'below', 'raised'],
   'two-integrator-loop': ANY,
   'two-integrator-loop-bandpass': ['origin'],
   'two-integrator-loop-four': ['above', 'below', 'lowered', 'mirrored', 'notch', 'twice'],

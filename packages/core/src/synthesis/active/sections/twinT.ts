@@ -1,7 +1,8 @@
-import { hung, joined, lying, wired } from '../figures.js'
+import { hung, joined, lying, over, wired } from '../figures.js'
 import type { Figure } from '../Figure.js'
+import type { Biquad } from '../biquad.js'
 import type { SectionKind } from '../SectionKind.js'
-import { isNotch } from '../zeros.js'
+import { isDip } from '../zeros.js'
 
 /** Relative distance of pole and zero below which they are one. */
 const ALIKE = 1e-9
@@ -13,9 +14,17 @@ const ABOVE = '(1+R5/R4)'
 const SOURCE =
   'H. W. Augustadt, US patent 2 106 785, 1938; R. P. Sallen, E. L. Key, IRE Trans. CT-2, 1955, 74–85 (both from memory)'
 
-/** Ts of R1, R2, C3 and C1, C2, R3, loaded with R6 and C4, whose middle is held at a part of the output. */
+/** The product of both Ts' inner admittances, which whatever hangs at their output is multiplied by; by powers of s. */
+const INNER = ['(1/R1+1/R2)/R3', 'C3/R3+(1/R1+1/R2)*(C1+C2)', 'C3*(C1+C2)'] as const
+
+/**
+ * Ts of R1, R2, C3 and C1, C2, R3, loaded with R6 and C4, whose middle is held at a part of the output; R7 bridges them where
+ * something is to be left.
+ */
 function twinT(id: string, held: string, isFedBackMore: boolean): SectionKind {
-  const load = (s: string, below: string) => `+(1/R6)*(${s})+C4*(${below})`
+  const bridge = (power: number) => (INNER[power] ? `+(1/R7)*(${INNER[power]})` : '')
+  const load = (power: number) =>
+    `${bridge(power)}${INNER[power] ? `+(1/R6)*(${INNER[power]})` : ''}${INNER[power - 1] ? `+C4*(${INNER[power - 1]})` : ''}`
   return {
     id,
     name: isFedBackMore ? 'Twin T, middle amplified' : 'Twin T, middle held',
@@ -28,6 +37,7 @@ function twinT(id: string, held: string, isFedBackMore: boolean): SectionKind {
       isFedBackMore ? '\\beta = 1 + \\frac{R_5}{R_4}' : '\\beta = \\frac{R_5}{R_4 + R_5}',
       '\\omega_0 < \\omega_z:\\quad C_4 = \\tfrac12 C\\left(\\frac{\\omega_z^2}{\\omega_0^2} - 1\\right)',
       '\\omega_0 > \\omega_z:\\quad \\frac{1}{R_6} = \\frac{1}{2R}\\left(\\frac{\\omega_0^2}{\\omega_z^2} - 1\\right)',
+      '\\text{something left: } \\frac{1}{R_7} = \\frac{n_1 C}{2}',
       '\\frac{\\omega_0}{Q\\,\\omega_z} = \\frac{4(1-\\beta) + 2C_4/C + 2R/R_6}{1 + 2C_4/C}',
     ],
     roles: {
@@ -41,10 +51,11 @@ function twinT(id: string, held: string, isFedBackMore: boolean): SectionKind {
       R5: 'with R4 how much the middle is held: the Q',
       R6: 'moves the poles above the notch',
       C4: 'moves the poles below the notch',
+      R7: 'leaves something at the bottom of the notch',
     },
-    fits: (f) => f.poles.length === 2 && isNotch(f),
+    fits: (f) => f.poles.length === 2 && isDip(f),
     refuses(h) {
-      const beta = partOf(h)
+      const { beta } = networkOf(h)
       if (beta <= 0)
         return {
           problem: `A Q of ${h.q.toPrecision(3)} is less than the twin T has without feedback.`,
@@ -58,47 +69,47 @@ function twinT(id: string, held: string, isFedBackMore: boolean): SectionKind {
           }
     },
     gains(h) {
-      const own = Math.min(1, (h.w0 * h.w0 * h.gain) / h.n[0])
+      const own = 1 / (1 + 2 * networkOf(h).less)
       return { least: own, most: own }
     },
-    numerator: ['1/(R1*R2*R3)', '(C1+C2)/(R1*R2)', 'C1*C2*(1/R1+1/R2)', 'C1*C2*C3'],
+    numerator: [`1/(R1*R2*R3)${bridge(0)}`, `(C1+C2)/(R1*R2)${bridge(1)}`, `C1*C2*(1/R1+1/R2)${bridge(2)}`, 'C1*C2*C3'],
     denominator: [
-      `1/(R1*R2*R3)${load('(1/R1+1/R2)/R3', '0')}`,
-      `(C1+C2)/(R1*R2)+(1-${held})*(C3/(R2*R3)+C2/R3*(1/R1+1/R2))${load('C3/R3+(1/R1+1/R2)*(C1+C2)', '(1/R1+1/R2)/R3')}`,
-      `C1*C2*(1/R1+1/R2)+(1-${held})*(C3*(C1+C2)/R2+C2*C3/R3)${load('C3*(C1+C2)', 'C3/R3+(1/R1+1/R2)*(C1+C2)')}`,
-      `C1*C2*C3${load('0', 'C3*(C1+C2)')}`,
+      `1/(R1*R2*R3)${load(0)}`,
+      `(C1+C2)/(R1*R2)+(1-${held})*(C3/(R2*R3)+C2/R3*(1/R1+1/R2))${load(1)}`,
+      `C1*C2*(1/R1+1/R2)+(1-${held})*(C3*(C1+C2)/R2+C2*C3/R3)${load(2)}`,
+      `C1*C2*C3${load(3)}`,
     ],
     solve(h, size, chosen) {
-      const wz = Math.sqrt(h.n[0] / h.n[2])
-      const ratio = (wz / h.w0) ** 2
-      const {
-        C1 = size,
-        C2 = C1,
-        C3 = C1 + C2,
-        R1 = 1 / (wz * C1),
-        R2 = R1,
-        R3 = R1 / 2,
-        R4 = 1 / (wz * size),
-      } = chosen
-      const beta = partOf(h)
+      const { w, bridge: g, more, less, beta } = networkOf(h)
+      const { C1 = size, C2 = C1, C3 = C1 + C2, R1 = 1 / (w * C1), R2 = R1, R3 = R1 / 2, R4 = 1 / (w * size) } = chosen
       const { R5 = isFedBackMore ? R4 * (beta - 1) : (R4 * beta) / (1 - beta) } = chosen
-      const values = { C1, C2, C3, R1, R2, R3, R4, R5 }
-      if (ratio > 1 + ALIKE) return { ...values, C4: chosen.C4 ?? (C1 * (ratio - 1)) / 2 }
-      if (ratio < 1 - ALIKE) return { ...values, R6: chosen.R6 ?? (2 * R1) / (1 / ratio - 1) }
-      return values
+      return {
+        ...{ C1, C2, C3, R1, R2, R3, R4, R5 },
+        ...(less > ALIKE && { C4: chosen.C4 ?? C1 * less }),
+        ...(more > ALIKE && { R6: chosen.R6 ?? R1 / more }),
+        ...(g > ALIKE && { R7: chosen.R7 ?? R1 / g }),
+      }
     },
     entrance: null,
     figure: (has) => figureOf(has, isFedBackMore),
   }
 }
 
-/** β for a Q: below 1 by itself, above where the load has damped the poles already. */
-function partOf({ w0, q, n }: Parameters<SectionKind['gains']>[0]): number {
-  const wz = Math.sqrt(n[0] / n[2])
-  const ratio = (wz / w0) ** 2
-  const width = w0 / (q * wz)
-  const more = ratio > 1 ? width * ratio - (ratio - 1) : width - (1 / ratio - 1)
-  return 1 - more / 4
+/**
+ * The network of a notch, for R = 1/(ω·C): what bridges it and loads it, as conductances times R and capacitances over C, and
+ * the part of the output that its middle is held at; below 1 by itself, above where the load has damped the poles already.
+ */
+function networkOf({ w0, q, n }: Biquad) {
+  const [zero, left] = [n[0] / n[2], n[1] / n[2]]
+  // (s² + ω²)/(…) becomes s² + 2gω·s + (1 + 2g)·ω² with g from input to output.
+  const w = (Math.sqrt(left * left + 4 * zero) - left) / 2
+  const bridge = left / (2 * w)
+  const ratio = (w0 / w) ** 2
+  const raised = 1 + 2 * bridge
+  const more = Math.max(0, (ratio - raised) / 2)
+  const less = Math.max(0, (raised / ratio - 1) / 2)
+  const damping = (w0 / (q * w)) * (1 + 2 * less) - 2 * (bridge + more + less)
+  return { w, bridge, more, less, beta: 1 - damping / 4 }
 }
 
 function figureOf(has: (part: string) => boolean, isFedBackMore: boolean): Figure {
@@ -125,6 +136,7 @@ function figureOf(has: (part: string) => boolean, isFedBackMore: boolean): Figur
     wired([45, 2], [44, 2], [44, 5], [53, 5]),
     wired([53, 5], [53, 1]),
     load ? hung(load, 38, 0) : {},
+    has('R7') ? over('R7', [0, 0], [16, 0], -4) : {},
     ...(isFedBackMore
       ? [
           lying('R5', 18, 28, 4),
