@@ -6,13 +6,14 @@ import { DEPTH, impossible, Line } from '../Line.js'
 import type { Plan } from '../Plan.js'
 import { HALF, type Rotation, Sketch, type Slot, type Values } from '../Sketch.js'
 import { type Realized, type Topology, topology } from '../Topology.js'
-import { amplifierOf } from './amplifier.js'
+import { amplifierNumbers, amplifierOf } from './amplifier.js'
 import { biquadOf } from './biquad.js'
 import { type Factor, omegaOf } from './factors.js'
 import type { FamilyForm, SectionFamily } from './families.js'
 import { FIELDS } from './fields.js'
 import { drawFigure } from './Figure.js'
 import { distributed } from './gains.js'
+import { headroom } from './headroom.js'
 import { followed, front } from './front.js'
 import { ordered } from './pairing.js'
 import { magnitudeSensitivity, planSection, type SectionKind, type SectionPlan, slotKind } from './SectionKind.js'
@@ -95,6 +96,10 @@ export function chained(name: string, chosen: Chosen): Plan<Realized> {
   const all = [...lead, ...sections]
   const division = Math.min(1, left)
   const chain = chainOf(all, { division, source })
+  const room =
+    realization.signal === undefined
+      ? null
+      : headroom(factors, gains, left, realization.signal, amplifierNumbers(realization.amplifier))
   const sign = kinds.reduce((product, kind) => product * kind.sign, Math.sign(ideal.transfer.gain))
   return {
     ...chain,
@@ -112,7 +117,8 @@ export function chained(name: string, chosen: Chosen): Plan<Realized> {
         circuit: realization.supply === 'single' ? biased(circuit, amplifier.model) : circuit,
         referenceDb: 0,
         inverting: sign < 0,
-        ...(lead.length > 0 && { remarks: lead.map((stage) => stage.kind.name) }),
+        remarks: [...lead.map((stage) => stage.kind.name), ...(room?.remarks ?? [])],
+        ...(room && { limits: room.limits }),
         sections: chain.links.map(({ section: { kind, wanted }, names }) => ({
           kind: kind.id,
           wanted,

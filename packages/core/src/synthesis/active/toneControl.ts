@@ -11,7 +11,7 @@ import { slotKind } from './SectionKind.js'
 import { biased } from './singleSupply.js'
 
 const FIELDS = [
-  ...COMMON_FIELDS.filter((f) => f.id !== 'capacitor' && f.id !== 'source' && f.id !== 'buffer'),
+  ...COMMON_FIELDS.filter((f) => f.id !== 'capacitor' && f.id !== 'source' && f.id !== 'buffer' && f.id !== 'signal'),
   {
     id: 'position',
     name: 'Position of the wiper',
