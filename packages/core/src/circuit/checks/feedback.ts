@@ -11,7 +11,9 @@ export const feedback: Check = {
       const [plus, minus, out] = nodes
       const reached = reachable(flat, out, name)
       if (reached.has(minus)) return []
-      const crossed = reached.has(plus)
+      const crossed = reachable(flat, out, name, false).has(plus)
+      // What comes back to the plus input through another amplifier may be turned over there.
+      if (!crossed && reached.has(plus)) return []
       return [
         {
           check: 'feedback',
@@ -29,12 +31,20 @@ export const feedback: Check = {
   },
 }
 
-/** Nets that a signal at one net reaches through the parts; nets held by sources and ground stop it. */
-function reachable(flat: FlatCircuit, from: number, own: string): Set<number> {
+/**
+ * Nets that a signal at one net reaches through the parts; nets held by sources and ground stop it.
+ *
+ * @param amplified whether it goes on through other amplifiers, whose outputs stop it otherwise
+ */
+function reachable(flat: FlatCircuit, from: number, own: string, amplified = true): Set<number> {
   const held = new Set<number>([GROUND])
   const joined: (readonly number[])[] = []
   for (const { kind, name, nodes } of flat.elements) {
     if (name === own) continue
+    if (!amplified && kind.id === 'opamp') {
+      held.add(nodes[2])
+      continue
+    }
     // A grounded source holds its net whatever comes there; everything else carries a signal on.
     if (kind.id === 'voltage-source' && nodes.includes(GROUND)) nodes.forEach((n) => held.add(n))
     else joined.push(nodes)

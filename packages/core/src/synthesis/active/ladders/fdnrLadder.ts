@@ -7,7 +7,7 @@ import { simulatedLadder } from './simulated.js'
 const FIVE: Five = ['C1', 'R2', 'R3', 'R4', 'C5']
 
 /** DC comes through resistances so many times larger than the level where none are given: the response is kept to 1e-7 dB. */
-const DRAIN = 1e8
+const DRAIN = 5e7
 
 /** Equal resistors that make D = R·C², of Z = 1/(s²·D). */
 function valuesOf(d: number, size: number) {
