@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { type NumbersField, parseQuantity } from '@voskel/core'
+import { type NumbersField, parseQuantity, VoskelError } from '@voskel/core'
 import { ElInput } from 'element-plus'
 import { ref, useId, watch } from 'vue'
 
@@ -21,7 +21,8 @@ function set() {
   const words = text.value.split(/[\s;]+/).filter(Boolean)
   try {
     emit('change', words.length > 0 ? words.map((w) => parseQuantity(w, field.unit)) : null)
-  } catch {
+  } catch (error) {
+    if (!(error instanceof VoskelError)) throw error
     const example = Array.from({ length: field.count ?? 2 }, (_, k) => k + 1).join(' ')
     unread.value = `Numbers in ${field.unit}, apart by spaces, such as ${example}.`
   }

@@ -148,6 +148,12 @@ export function refuseWithoutPoles({ transfer }: Ideal): void {
 
 /** What capacitors come out around: as given, or so that resistances lie around a level. */
 export function capacitorOf(ideal: Ideal, { capacitor, level }: { capacitor?: number; level?: number }): number {
+  if (capacitor !== undefined && level !== undefined)
+    throw impossible(
+      'realization.level',
+      'The size is said twice: the capacitor and the level of the resistances follow from each other.',
+      'Leave one of them out.',
+    )
   if (capacitor !== undefined) return capacitor
   const { poles } = ideal.transfer
   const w = Math.exp(poles.reduce((sum, p) => sum + Math.log(Math.hypot(p.re, p.im)), 0) / poles.length)

@@ -71,6 +71,7 @@ describe('what an active realization may say', () => {
   })
 
   test.each([
+    [{ capacitor: 1e-8, level: 1e4 }, 'realization.level', /said twice/],
     [{ predistort: true }, 'realization.predistort', /"predistort" is not a field/],
     [{ amplifier: 'quantum' }, 'realization.amplifier', /"ideal", "general"/],
     [{ pairing: 'luck' }, 'realization.pairing', /"dynamic-range", "noise"/],

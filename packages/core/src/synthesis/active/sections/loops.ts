@@ -24,7 +24,6 @@ interface Loop {
   readonly third: 'R4' | 'R5'
   /** The second integrator and the third amplifier behind the first, at (x, 0), and the way back. */
   readonly ring: (x: number) => Piece
-  /** Where the third amplifier sums, behind the first section's (x, 0). */
 }
 
 const ROLES = {
