@@ -36,6 +36,8 @@ const spec = (more: object = {}) =>
     realization: { family: 'lc-ladder', source: 75, load: 75 },
     ...more,
   })
+/** A chain whose first part is a capacitor does not take up the source resistance. */
+const FOLLOWED = { family: 'sallen-key', source: 600 }
 const RC = 'rc\nV1 in 0 AC 1 PULSE(0 1)\nR1 in out 1k\nC1 out 0 100n\n.end\n'
 
 beforeAll(async () => {
@@ -67,6 +69,13 @@ describe('design', () => {
     expect(m.ac.cutoffs[0] / (480000 * Math.cosh(Math.acosh(1 / epsilon) / 5))).toBeCloseTo(1, 6)
     const edge = voskel(['ac', '-', '--from', '480k', '--to', '960k', '--points', '2', '--linear'], netlist).rows()[0]!
     expect(edge[3]! - 20 * Math.log10(0.5)).toBeCloseTo(-0.1, 6)
+  })
+
+  test('what a realization comes with is told on standard error', () => {
+    const made = voskel(['design', '-'], spec({ response: 'highpass', stopband: undefined, realization: FOLLOWED }))
+    expect(made.stderr).toMatch(/^-: note: A follower stands before the sections/m)
+    expect(made.status).toBe(0)
+    expect(JSON.parse(made.stdout)).toMatchObject({ specification: { response: 'highpass' } })
   })
 
   test('a design without a specification is judged by its requirements', () => {

@@ -175,8 +175,13 @@ export function isSpec(value: unknown): boolean {
   return typeof value === 'object' && value !== null && !('format' in value)
 }
 
-export function warn(source: Source, text: string): void {
-  process.stderr.write(`${source.name === '-' ? '-' : source.name}: warning: ${readable(text)}\n`)
+export const warn = (source: Source, text: string): void => say(source, 'warning', text)
+
+/** What is worth knowing and nothing to worry about. */
+export const note = (source: Source, text: string): void => say(source, 'note', text)
+
+function say({ name }: Source, kind: string, text: string): void {
+  process.stderr.write(`${name}: ${kind}: ${readable(text)}\n`)
 }
 
 /** Writes a result, or its pieces one after the other, to standard output or to a file. */

@@ -8,7 +8,7 @@ import {
   writeNetlist,
 } from '@voskel/core'
 import { Option } from 'commander'
-import { emit, emitJson, loadSpec, warn, within } from '../io.js'
+import { emit, emitJson, loadSpec, note, warn, within } from '../io.js'
 import type { Register } from './Command.js'
 
 export const registerDesign: Register = (program) => {
@@ -25,6 +25,7 @@ export const registerDesign: Register = (program) => {
         const ideal = idealOf(spec)
         return { ideal, realized: realize(spec, options.values, ideal) }
       })
+      for (const remark of realized.remarks ?? []) note(source, remark)
       const name = responseTitle(spec, ideal)
       if (options.format === 'netlist') {
         const { text, losses } = writeNetlist({ ...realized.circuit, title: name })

@@ -3,7 +3,7 @@ import { VoskelError } from '../errors/VoskelError.js'
 import type { Circuit, End, Part, Subcircuit } from './circuit.js'
 import { effectiveValues, type Scope, scopeOf } from './effectiveValues.js'
 import { partKind, partShape } from './parts/index.js'
-import { type FlatElement, GROUND, type PartKind } from './parts/PartKind.js'
+import { type FlatElement, GROUND, type PartKind, shortedPins } from './parts/PartKind.js'
 
 /** The circuit as every analysis takes it. */
 export interface FlatCircuit {
@@ -113,9 +113,10 @@ class Flattening {
         return nodeIndex(nets.get(pinKey(part.id, pin)) ?? kind.optionalPins?.[pin] ?? `${part.id}:${pin}`)
       })
       if (part.aside === 'short') {
-        if (nodes.length !== 2)
+        const joined = shortedPins(kind)?.map((pin) => nodes[kind.pins.indexOf(pin)])
+        if (!joined)
           throw invalid(name, `${name} has ${nodes.length} pins and cannot be shorted.`, 'Set it aside as open.')
-        this.elements.push({ name, kind: partKind('voltage-source'), nodes, values: SHORT, refs: [] })
+        this.elements.push({ name, kind: partKind('voltage-source'), nodes: joined, values: SHORT, refs: [] })
         continue
       }
       const element = {

@@ -7,6 +7,7 @@ import {
   type Part,
   partKind,
   partShape,
+  shortedPins,
   type TypedValue,
   type Waveform,
 } from '@voskel/core'
@@ -292,7 +293,7 @@ function setStart(typed: TypedValue | null) {
           Aside, open
         </button>
         <button
-          v-if="kind.pins.length === 2"
+          v-if="shortedPins(kind)"
           type="button"
           @click="emit('edit', { edit: 'set-aside', args: { parts: [part.id], as: 'short' } })"
         >

@@ -1,23 +1,16 @@
 <script setup lang="ts">
 import {
-  computedAnew,
   diagramsOf,
   type Expected,
-  formatExact,
   formatQuantity,
   isDrawn,
   type GridPoint,
-  keptAsShown,
-  NetMap,
-  outdatedText,
   outputOf,
-  type PartPatch,
   partKind,
   topologies,
   type ValueReading,
   type ValueRequirement,
   VoskelError,
-  valueText,
   withLoopOpened,
   withPatches,
   withExpected,
@@ -27,7 +20,7 @@ import {
   withStudy,
   writeNetlist,
 } from '@voskel/core'
-import { ElButton, ElDialog, ElMessage } from 'element-plus'
+import { ElDialog, ElMessage } from 'element-plus'
 import { computed, defineAsyncComponent, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { isFromTextField } from '../components/textField'
 import BlockName from '../circuit/BlockName.vue'
@@ -35,8 +28,6 @@ import ChosenStrip from '../circuit/ChosenStrip.vue'
 import CircuitSheet from '../circuit/CircuitSheet.vue'
 import FindingList from '../circuit/FindingList.vue'
 import ParameterList from '../circuit/ParameterList.vue'
-import PartPanel from '../circuit/PartPanel.vue'
-import { roleOf } from '../circuit/sectionLayer'
 import PartsTable from '../circuit/PartsTable.vue'
 import OperatingTable from '../circuit/OperatingTable.vue'
 import PointStrip from '../circuit/PointStrip.vue'
@@ -44,27 +35,26 @@ import StudyFields from '../circuit/StudyFields.vue'
 import PartTray from '../circuit/PartTray.vue'
 import { NOTHING_CHOSEN } from '../circuit/hit'
 import { valuesIn } from '../circuit/scene'
+import ChosenPart from './ChosenPart.vue'
+import CircuitNotices from './CircuitNotices.vue'
 import FormulaSheet from './FormulaSheet.vue'
 import StageEmpty from './StageEmpty.vue'
 import StageNote from './StageNote.vue'
+import UndrawnParts from './UndrawnParts.vue'
 import { outputNet, signalColor, signalDash } from './instrument/Over'
 import { useFigures } from './instrument/useFigures'
-import { lanes } from '../engine/lanes'
-import { seesTopic } from '../engine/jobs/sees'
 import { useInfluenceStore } from '../stores/followed'
 import { useDesignStore } from '../stores/design'
 import { usePalette } from '../stores/palette'
 import { useResultsStore } from '../stores/results'
 import { useSheetStore } from '../stores/sheet'
 import { useShelfStore } from '../stores/shelf'
-import { useViewStore } from '../stores/view'
 
 /** The circuit with its values: drawn, changed, checked. */
 const design = useDesignStore()
 const results = useResultsStore()
 const sheet = useSheetStore()
 const shelf = useShelfStore()
-const view = useViewStore()
 const palette = usePalette()
 const { figures, frameFigure, removeFigure } = useFigures()
 const drawing = ref<InstanceType<typeof CircuitSheet> | null>(null)
@@ -120,48 +110,11 @@ const selected = computed(() => {
   const [id, more] = [...sheet.chosen.parts]
   return more === undefined ? (circuit.value?.parts.find((p) => p.id === id) ?? null) : null
 })
-/** What the chosen part sees, while it is shown in detail. */
-const sees = ref<string | null>(null)
-watch(
-  [() => (sheet.isDetailed ? (selected.value?.id ?? null) : null), () => design.document],
-  async ([part, document]) => {
-    sees.value = null
-    if (part === null || !document) return
-    const outcome = await lanes.trace.ask(seesTopic, { ...document, part })
-    if (outcome.kind !== 'done' || !outcome.answer || selected.value?.id !== part) return
-    const { impedance, openVoltage, corner } = outcome.answer
-    const q = formatQuantity
-    const behind = corner === null ? '' : `, corner ${q(corner, 'Hz')}`
-    sees.value = `sees ${q(impedance, 'Ω')}, and ${q(100 * openVoltage, '%')} of the input without it${behind}`
-  },
-)
 const blocks = computed(() => Object.keys(circuit.value?.subcircuits ?? {}))
 const nets = computed(() => [...new Set(circuit.value?.labels.map((l) => l.name) ?? [])])
 
-/** A circuit without a drawing, part by part. */
-const rows = computed(() => {
-  if (!circuit.value || canDraw.value) return []
-  const map = NetMap.of(circuit.value)
-  const valuesOf = valuesIn(circuit.value)
-  return circuit.value.parts.map((part) => {
-    const kind = partKind(part.kind)
-    const field = kind.values.find((f) => f.id === kind.mainValue)
-    const formula = field && part.formulas?.[field.id]
-    const known = valuesOf(part)
-    const shown = valueText(part, known) ?? ''
-    return {
-      id: part.id,
-      kind: kind.name,
-      nets: map.netsOf(part.id).join(' · '),
-      value: part.model ?? (formula === undefined || !known ? shown : `${shown} = ${formula}`),
-    }
-  })
-})
-
 /** Parts that something was said of that was not computed. */
 const typed = computed(() => Object.keys(derived.value?.patches ?? {}))
-const lost = computed(() => Object.entries(results.circuit?.lost ?? {}))
-const outdated = computed(() => results.circuit?.outdated ?? null)
 
 /** What can stand below the sheet. */
 const BELOW = [
@@ -192,9 +145,6 @@ const influence = computed(() =>
     ? { list: influences.answer![weighedOn.value.id]!, unit: weighedOn.value.unit }
     : null,
 )
-/** The sections of an active circuit: what each makes, and what its parts do. */
-const sectionSteps = computed(() => (results.circuit?.sheet ?? []).filter((step) => step.parts))
-
 /** What the layer shows, in words; why it shows nothing. */
 const influenceText = computed(() => {
   if (sheet.layer !== 'influence') return null
@@ -293,29 +243,6 @@ function letGo() {
   if (design.document) design.edit('typed values let go', withPatches(design.document, {}))
 }
 
-/** Lets go what was said of a part that the circuit does not have. */
-function forget(part: string) {
-  if (!design.document || !derived.value) return
-  const { [part]: _gone, ...others } = derived.value.patches
-  design.edit(`what was typed for ${part} let go`, withPatches(design.document, others))
-}
-
-/** What was said of a part, in words. */
-function saidOf(patch: PartPatch): string {
-  const own = Object.entries(patch.values ?? {}).map(([field, value]) => `${field} ${formatExact(value, '')}`)
-  const over = Object.entries(patch.formulas ?? {}).map(([field, formula]) => `${field} = ${formula}`)
-  const rest = Object.keys(patch).filter((key) => key !== 'values' && key !== 'formulas')
-  return [...own, ...over, ...rest].join(', ')
-}
-
-function keepShown() {
-  if (design.document) design.edit('earlier values kept', keptAsShown(design.document))
-}
-
-function takeComputed() {
-  if (design.document) design.edit('values computed anew', computedAnew(design.document))
-}
-
 async function copyNetlist() {
   if (!circuit.value) return
   let written
@@ -361,8 +288,6 @@ function paste(event: ClipboardEvent) {
   void sheet.paste(event.clipboardData?.getData('text/plain') ?? '')
 }
 
-const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1)
-
 const detail = computed(() => {
   const part = selected.value
   if (!part || !circuit.value) return null
@@ -401,7 +326,7 @@ const detail = computed(() => {
           <option value="none">none</option>
           <option value="operating-point">at rest</option>
           <option value="influence">influence</option>
-          <option v-if="sectionSteps.length > 0" value="sections">sections</option>
+          <option v-if="results.sectionSteps.length > 0" value="sections">sections</option>
         </select>
       </label>
       <label v-if="sheet.layer === 'influence' && weighable.length" class="soft"
@@ -419,29 +344,7 @@ const detail = computed(() => {
       <button v-if="typed.length" class="plain-button" @click="letGo">Let typed values go</button>
     </header>
     <FindingList v-if="!canDraw" :findings="findings" :can-mend="false" />
-    <div v-if="outdated" class="notice" role="status">
-      <p>
-        {{ capital(outdatedText(outdated)) }}.
-        <template v-if="outdated.kind === 'values'">
-          <span v-for="c in outdated.changes" :key="`${c.part} ${c.field}`" class="change">
-            {{ c.part }}: {{ formatQuantity(c.shown, c.unit, 6) }}, now {{ formatQuantity(c.computed, c.unit, 6) }}
-          </span>
-        </template>
-      </p>
-      <button class="plain-button strong" @click="keepShown">Keep what stands</button>
-      <button v-if="outdated.kind !== 'refused'" class="plain-button" @click="takeComputed">Take the new values</button>
-    </div>
-    <div v-if="lost.length" class="notice" role="status">
-      <p>Typed for parts that this circuit does not have; it is kept, and counts again when they come back.</p>
-      <ul>
-        <li v-for="[part, patch] in lost" :key="part">
-          <strong>{{ part }}</strong> {{ saidOf(patch) }}
-          <button class="plain-button" :aria-label="`Let go what was typed for ${part}`" @click="forget(part)">
-            Let go
-          </button>
-        </li>
-      </ul>
-    </div>
+    <CircuitNotices />
     <StageNote v-if="!canDraw && !isRefused" :pieces="[]" />
     <StageEmpty v-if="!circuit" />
     <div v-else class="desk">
@@ -458,30 +361,7 @@ const detail = computed(() => {
         @dragged="(kind) => (dragged = kind)"
       />
       <div class="pair">
-        <div v-if="!canDraw" class="undrawn">
-          <p>
-            This circuit came without a drawing. It is simulated all the same.
-            <ElButton v-if="sheet.inside === null" type="primary" size="small" @click="sheet.arrange">Draw it</ElButton>
-          </p>
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">Part</th>
-                <th scope="col">Kind</th>
-                <th scope="col">Nets</th>
-                <th scope="col" class="number">Value</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="row in rows" :key="row.id">
-                <th scope="row">{{ row.id }}</th>
-                <td>{{ row.kind }}</td>
-                <td>{{ row.nets }}</td>
-                <td class="number">{{ row.value }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <UndrawnParts v-if="!canDraw" :circuit="circuit" :can-draw="sheet.inside === null" @draw="sheet.arrange" />
         <CircuitSheet
           v-else
           ref="drawing"
@@ -495,7 +375,7 @@ const detail = computed(() => {
           :roles="{ input, output }"
           :rest="sheet.layer === 'operating-point' && sheet.inside === null ? sheet.rest : null"
           :influence="influence"
-          :sections="sheet.layer === 'sections' && sheet.inside === null ? sectionSteps : null"
+          :sections="sheet.layer === 'sections' && sheet.inside === null ? results.sectionSteps : null"
           :figures="sheet.inside === null ? figures : []"
           :palette="palette"
           @edit="(call, goesOn) => sheet.act(call, goesOn)"
@@ -545,23 +425,13 @@ const detail = computed(() => {
               {{ selected.id }} in detail
             </button>
           </div>
-          <PartPanel
+          <ChosenPart
             v-if="sheet.isDetailed && selected"
             :key="selected.id"
             class="over"
             :part="selected"
             :circuit="circuit"
-            :shelf="shelf.modelsOf(selected.kind)"
-            :matches="view.pinMatches"
-            :sees="sees"
-            :does="selected ? roleOf(sectionSteps, selected.id) : ''"
-            @edit="(call) => sheet.act(call)"
-            @turn="sheet.turn"
             @close="((sheet.isDetailed = false), drawing?.focus())"
-            @open="sheet.openBlock"
-            @match="(key, over) => (view.pinMatches = { ...view.pinMatches, [key]: over })"
-            @look="shelf.look"
-            @shelf="(index) => selected && sheet.takeModel(selected.id, shelf.modelsOf(selected.kind)[index]!.piece)"
           />
           <div class="bottom">
             <p v-if="sheet.isBlank" class="begin">
@@ -839,70 +709,8 @@ const detail = computed(() => {
   background: var(--raised);
 }
 
-.notice {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: baseline;
-  gap: 4px 10px;
-  max-height: 30%;
-  margin: 4px 14px;
-  padding: 6px 10px;
-  overflow: auto;
-  border-left: 3px solid var(--accent);
-  border-radius: 4px;
-  background: var(--accent-soft);
-}
-
-.notice ul {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 18px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
-.change {
-  margin-left: 10px;
-  font-variant-numeric: tabular-nums;
-}
-
 .strong {
   font-weight: 700;
-}
-
-.undrawn {
-  flex: 1;
-  min-height: 0;
-  padding: 16px 24px;
-  overflow: auto;
-  color: var(--ink-soft);
-}
-
-.undrawn table {
-  border-collapse: collapse;
-  color: var(--ink);
-}
-
-.undrawn th,
-.undrawn td {
-  padding: 4px 28px 4px 0;
-  border-bottom: 1px solid var(--line);
-  text-align: left;
-  font-weight: 400;
-}
-
-.undrawn thead th {
-  color: var(--ink-soft);
-}
-
-.undrawn tbody th {
-  font-weight: 650;
-}
-
-.undrawn .number {
-  padding-right: 0;
-  text-align: right;
 }
 
 .foot {

@@ -60,6 +60,8 @@ export const useResultsStore = defineStore('results', () => {
   /** s */
   const window = computed(() => time.value?.window ?? ideal.value?.window ?? null)
   const sheet = computed(() => circuit.value?.sheet ?? ideal.value?.sheet ?? [])
+  /** The sections of an active circuit: what each makes, and what its parts do. */
+  const sectionSteps = computed(() => (circuit.value?.sheet ?? []).filter((step) => step.parts))
 
   return {
     shown,
@@ -82,6 +84,7 @@ export const useResultsStore = defineStore('results', () => {
     range,
     window,
     sheet,
+    sectionSteps,
     stop: () => board.stop(),
   }
 })

@@ -255,6 +255,8 @@ export interface PartKind extends PartShape {
   readonly dcLinks?: readonly DcLink[]
   /** Values, SI, between which the main value is nothing to wonder about. */
   readonly usual?: readonly [least: number, most: number]
+  /** Pins that are joined where it is set aside as a short; left out, both of two. */
+  readonly bridged?: readonly [string, string]
   /** Pins that may stay open, with the net that they then lie on. */
   readonly optionalPins?: Readonly<Record<string, string>>
   /** What is wrong with a set of values that are each allowed; null where nothing is. */
@@ -289,6 +291,10 @@ export interface PartKind extends PartShape {
     write(part: Part, writer: CardWriter): string
   }
 }
+
+/** The pins that a part of a kind joins where it is set aside as a short; null of one that cannot be. */
+export const shortedPins = ({ pins, bridged }: PartKind): readonly string[] | null =>
+  bridged ?? (pins.length === 2 ? pins : null)
 
 /** Stamps a conductance between two nets. */
 export function stampConductance(s: Stamper, a: number, b: number, g: number): void {

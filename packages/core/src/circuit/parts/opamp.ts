@@ -47,6 +47,8 @@ export const opamp: PartKind = {
   group: 'amplify',
   words: ['opamp', 'op-amp', 'amplifier'],
   grows: { from: 'plus', to: 'out' },
+  // What its output follows passes by: of a follower that is all.
+  bridged: ['plus', 'out'],
   flow: { in: ['plus', 'minus'], out: ['out'] },
   pins: ['plus', 'minus', 'out'],
   pinPlaces: { plus: [-3, -1], minus: [-3, 1], out: [3, 0] },

@@ -3,7 +3,7 @@ import { effectiveValues, type Scope, scopeOf } from '../../circuit/effectiveVal
 import { GROUND_NAME } from '../../circuit/flatten.js'
 import { NetMap } from '../../circuit/NetMap.js'
 import { partKind } from '../../circuit/parts/index.js'
-import type { CardWriter, PartKind } from '../../circuit/parts/PartKind.js'
+import { type CardWriter, type PartKind, shortedPins } from '../../circuit/parts/PartKind.js'
 import { netlistExpression } from './expression.js'
 import { legalWord, Naming } from './naming.js'
 import { writeNumber, writeScaled } from './number.js'
@@ -137,7 +137,9 @@ class Elements {
   private partLines(part: Part): string[] {
     const kind = partKind(part.kind, part.id)
     if (part.aside === 'short')
-      return [[this.element(part, 'V'), ...kind.pins.map((pin) => this.node(part, pin)), 'DC 0'].join(' ')]
+      return [
+        [this.element(part, 'V'), ...(shortedPins(kind) ?? []).map((pin) => this.node(part, pin)), 'DC 0'].join(' '),
+      ]
     if (kind.id === 'subcircuit') {
       const pins: string[] = part.pins ? part.pins.map((_, k) => this.node(part, `p${k + 1}`)) : []
       for (let k = pins.length + 1; this.joined.netOf(part.id, `p${k}`) !== null; k++)

@@ -59,7 +59,18 @@ describe('what an active realization may say', () => {
   })
 
   test.each([
-    ['audio', { gain: 1e5, gainBandwidth: 1e7, slewRate: 1e7, outputHigh: 13, outputLow: -13, noiseVoltage: 5e-9 }],
+    [
+      'audio',
+      {
+        gain: 1e5,
+        gainBandwidth: 1e7,
+        slewRate: 1e7,
+        outputHigh: 13,
+        outputLow: -13,
+        noiseVoltage: 5e-9,
+        outputResistance: 50,
+      },
+    ],
     [
       { gain: 2e4, bandwidth: 3e6 },
       { gain: 2e4, gainBandwidth: 3e6 },

@@ -1,5 +1,6 @@
 import type { Job } from '../Job'
 import { adviceJob } from './advice'
+import { buffersJob } from './buffers'
 import { arrangeJob } from './arrange'
 import { candidatesJob } from './candidates'
 import { circuitJob } from './circuit'
@@ -42,6 +43,7 @@ export const jobs: readonly Job<never, unknown>[] = [
   largeSignalJob,
   loopGainJob,
   seesJob,
+  buffersJob,
   signalJob,
   expectedJob,
   readingJob,
