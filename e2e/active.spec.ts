@@ -115,3 +115,18 @@ test('the integrator says what comes out at both ends of its band', async ({ pag
   // A square in, a triangle out.
   await expect(page.getByRole('img', { name: /^Pulse at V1.*v\(in\), v\(out\)$/ })).toBeVisible()
 })
+
+test('a follower that takes the load off the source: what it is worth, left out and put back', async ({ page }) => {
+  await page.goto('/designs/swell-noise-high-pass/specify')
+  await type(page.getByLabel('Source resistance'), '2k')
+  const notes = page.getByRole('region', { name: 'What the amplifiers are for' })
+  await expect(notes.getByText(/need a gain × bandwidth of \S+\skHz for an error below 0\.1 dB/)).toBeVisible()
+  await expect(
+    notes.getByText(/behind the source\. Without it: \S+\sdB less at .*missed for that: Passband ripple/),
+  ).toBeVisible()
+  await notes.getByRole('button', { name: 'Leave out U1' }).click()
+  await expect(page.getByText('1 of 2 not met')).toBeVisible()
+  await expect(notes.getByText(/Left out: \S+\sdB less/)).toBeVisible()
+  await notes.getByRole('button', { name: 'Put back U1' }).click()
+  await everythingMet(page)
+})

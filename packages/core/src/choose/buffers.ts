@@ -7,13 +7,13 @@ import { GROUND } from '../circuit/parts/PartKind.js'
 import { reachable } from '../circuit/reachable.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { searchGrid, turnsOf } from '../measure/overFrequency.js'
-import { abs } from '../numeric/complex.js'
 import { magnitudeDb, type TransferFunction } from '../numeric/transferFunction.js'
 import { formatQuantity } from '../quantity/formatQuantity.js'
 import { isLeaf, parseSignal } from '../quantity/signal.js'
 import { evidenceOf, type Subject } from '../verdict/evidence.js'
 import { ledger } from '../verdict/ledger.js'
 import type { Verdict } from '../verdict/Requirement.js'
+import { passingBands } from './passingBands.js'
 
 /** Where an amplifier that buffers stands. */
 export type BufferPlace = 'behind the source' | 'inside' | 'at the output'
@@ -40,9 +40,6 @@ export type BufferedSubject = Pick<Subject, 'promised' | 'requirements' | 'input
 
 /** A change of this little is rounding, dB. */
 const NOTHING_DB = 1e-9
-
-/** From where a passband that begins at DC is looked at, and to where one without end, relative to its edge. */
-const AROUND = 1e3
 
 /**
  * Every amplifier that only buffers, and what doing without it costs: a follower whose output comes back to its input through
@@ -151,23 +148,12 @@ function difference(
 function greatestChange({ transfer: before }: Judged, { transfer: after }: Judged, { promised }: BufferedSubject) {
   const change = (w: number) => magnitudeDb(after, w) - magnitudeDb(before, w)
   const both = { poles: [...before.poles, ...after.poles], zeros: [...before.zeros, ...after.zeros], gain: 1 }
-  const turns = bandsOf(promised?.ideal.passbands ?? [], both).flatMap(([from, to]) => {
+  const turns = passingBands(promised?.ideal.passbands ?? [], both.poles).flatMap(([from, to]) => {
     const grid = searchGrid(both, from, to)
     return [...turnsOf(change, grid), ...turnsOf((w) => -change(w), grid)]
   })
   const most = turns.reduce((a, b) => (Math.abs(b.value) > Math.abs(a.value) ? b : a))
   return Math.abs(most.value) < NOTHING_DB ? null : { db: change(most.omega), at: most.omega / (2 * Math.PI) }
-}
-
-/** Where signals pass, rad/s; a response without passbands is looked at around its roots. */
-function bandsOf(passbands: readonly (readonly [number, number])[], { poles }: TransferFunction): [number, number][] {
-  const inRadians = passbands.map(([from, to]): [number, number] => [
-    2 * Math.PI * (from === 0 ? to / AROUND : from),
-    2 * Math.PI * (to === Infinity ? from * AROUND : to),
-  ])
-  if (inRadians.length > 0) return inRadians
-  const sizes = poles.map(abs).filter((w) => w > 0)
-  return sizes.length > 0 ? [[Math.min(...sizes) / 2, Math.max(...sizes) * 2]] : [[1 / AROUND, AROUND]]
 }
 
 /** What doing without an amplifier that only buffers costs, in words. */

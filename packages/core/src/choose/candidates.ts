@@ -22,6 +22,8 @@ export interface CandidateFigures {
   readonly attenuationMargin: number | null
   /** Greatest less smallest group delay in the inner 80 % of the passband, s. */
   readonly delayRipple: number | null
+  /** The same in periods of the passband's highest edge. */
+  readonly delayPeriods: number | null
   readonly highestQ: number
   /** % */
   readonly overshoot: number | null
@@ -104,7 +106,7 @@ export function idealOrNone(spec: FilterSpec): Ideal | null {
 /**
  * A candidate with its figures and verdicts, of its circuit where one is asked.
  *
- * @param ofResponse whether delay and step, which all circuits of a response have in common, are among the figures
+ * @param ofResponse whether the step, which all circuits of a response have in common, is among the figures
  */
 export function judged(spec: FilterSpec, ideal: Ideal, ofResponse = true): Candidate {
   const { circuit, equations, transfer, referenceDb, without } = circuitOf(spec, ideal)
@@ -114,6 +116,7 @@ export function judged(spec: FilterSpec, ideal: Ideal, ofResponse = true): Candi
   const stopsDc = ideal.passbands.length > 0 && ideal.passbands.every(([from]) => from > 0)
   const step = stopsDc || !ofResponse ? null : evidence.step
   const margins = verdicts.flatMap((v) => (v.kind === 'stopband' && v.margin !== null ? [v.margin] : []))
+  const ripple = delayRipple(ideal, transfer)
   return {
     approximation: isShaped(spec) ? '' : spec.approximation,
     order: ideal.order,
@@ -123,7 +126,8 @@ export function judged(spec: FilterSpec, ideal: Ideal, ofResponse = true): Candi
     response: { ...transfer, gain: transfer.gain * 10 ** (-referenceDb / 20) },
     figures: {
       attenuationMargin: margins.length > 0 ? Math.min(...margins) : null,
-      delayRipple: ofResponse ? delayRipple(ideal, transfer) : null,
+      delayRipple: ripple,
+      delayPeriods: ripple === null ? null : ripple * Math.max(...ideal.passbandEdges),
       highestQ: Math.max(...transfer.poles.map((p) => abs(p) / (-2 * p.re))),
       overshoot: step?.overshootPercent ?? null,
       settling: step?.settlingTime ?? null,
@@ -206,9 +210,16 @@ function inside(ideal: Ideal, points: number): number[] {
   })
 }
 
+const knownRipples = new WeakMap<TransferFunction, number | null>()
+
+/** All circuits that have a response have its delay: it is worked out once. */
 function delayRipple(ideal: Ideal, transfer: TransferFunction): number | null {
+  const known = knownRipples.get(transfer)
+  if (known !== undefined) return known
   const delays = inside(ideal, DELAY_POINTS).map((f) => groupDelay(transfer, 2 * Math.PI * f))
-  return delays.length > 0 ? Math.max(...delays) - Math.min(...delays) : null
+  const ripple = delays.length > 0 ? Math.max(...delays) - Math.min(...delays) : null
+  knownRipples.set(transfer, ripple)
+  return ripple
 }
 
 function partFigures(

@@ -9,6 +9,7 @@ export const WEIGHED = [
   { id: 'highestQ', name: 'highest Q', better: 'less' },
   { id: 'spread', name: 'spread of values', better: 'less' },
   { id: 'sensitivity', name: 'sensitivity', better: 'less' },
+  { id: 'delayPeriods', name: 'delay', better: 'less' },
 ] as const
 export type WeighedId = (typeof WEIGHED)[number]['id']
 
@@ -23,6 +24,7 @@ export const USUAL_WEIGHTS: Weights = {
   highestQ: 1,
   spread: 1,
   sensitivity: 2,
+  delayPeriods: 0,
 }
 
 type Weighable = Pick<Candidate, 'figures' | 'verdicts' | 'met'>
@@ -31,8 +33,8 @@ type Weighable = Pick<Candidate, 'figures' | 'verdicts' | 'met'>
 const AMPLE = 1
 
 /**
- * What a candidate costs by one of the measures, 0 at best: parts and amplifiers by their number, the rest by powers of ten,
- * the smallest margin relative to its limit.
+ * What a candidate costs by one of the measures, 0 at best: parts and amplifiers by their number, a delay that varies by its
+ * periods, the rest by powers of ten, the smallest margin relative to its limit.
  */
 function cost({ figures, verdicts }: Weighable, id: WeighedId): number {
   switch (id) {
@@ -48,6 +50,8 @@ function cost({ figures, verdicts }: Weighable, id: WeighedId): number {
       return (figures.amplifiers ?? 0) / 3
     case 'coils':
       return (figures.coils ?? 0) / 2
+    case 'delayPeriods':
+      return 3 * (figures.delayPeriods ?? 0)
     default:
       return Math.log10(1 + (figures[id] ?? 0))
   }

@@ -6,7 +6,7 @@ import { roleOf } from '../circuit/sectionLayer'
 import { seesTopic } from '../engine/jobs/sees'
 import { lanes } from '../engine/lanes'
 import { useDesignStore } from '../stores/design'
-import { useBuffersStore } from '../stores/followed'
+import { useAmplifiersStore } from '../stores/followed'
 import { useResultsStore } from '../stores/results'
 import { useSheetStore } from '../stores/sheet'
 import { useShelfStore } from '../stores/shelf'
@@ -20,14 +20,14 @@ const results = useResultsStore()
 const sheet = useSheetStore()
 const shelf = useShelfStore()
 const view = useViewStore()
-const buffers = useBuffersStore()
+const amplifiers = useAmplifiersStore()
 
-if (part.kind === 'opamp') onScopeDispose(buffers.look())
+if (part.kind === 'opamp') onScopeDispose(amplifiers.look())
 
 const does = computed(() => {
   // A block has names of its own.
   if (sheet.inside !== null) return ''
-  const buffer = buffers.answer?.find((b) => b.part === part.id)
+  const buffer = amplifiers.answer?.buffers.find((b) => b.part === part.id)
   return buffer ? `only buffers, ${buffer.place}. ${bufferText(buffer)}` : roleOf(results.sectionSteps, part.id)
 })
 

@@ -3,6 +3,8 @@ import {
   approximation,
   askedSpec,
   formatQuantity,
+  magnitudeDb,
+  proposedRange,
   ranked,
   shapes,
   topologies,
@@ -14,6 +16,7 @@ import {
 import { ElButton, ElOption, ElSelect, ElSlider, ElSwitch, ElTable, ElTableColumn } from 'element-plus'
 import { computed, onBeforeUnmount, reactive, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import SmallCurve from '../diagram/SmallCurve.vue'
 import type { ComparedCandidate } from '../engine/jobs/candidates'
 import { circuitCandidatesTopic } from '../engine/jobs/circuitCandidates'
 import { lanes } from '../engine/lanes'
@@ -104,6 +107,30 @@ const made = ({ figures: { parts, amplifiers, coils } }: ComparedCandidate) =>
     .join(', ')
 const plain = (value: number | null) => (value === null ? '–' : value.toFixed(value < 10 ? 2 : 0))
 
+const delay = ({ figures: { delayRipple } }: ComparedCandidate) =>
+  delayRipple === null ? '–' : `±${formatQuantity(delayRipple / 2, 's', 3)}`
+
+/** Small curves are drawn over one range, and down to a depth, so that they can be compared. */
+const POINTS = 76
+const DEPTH_DB = 80
+const range = computed(() => {
+  const [first] = found.value
+  return first ? proposedRange(first.transfer, [...first.passbandEdges]) : null
+})
+const curves = new WeakMap<ComparedCandidate, { readonly over: unknown; readonly y: readonly number[] }>()
+function curveOf(c: ComparedCandidate): readonly number[] {
+  const known = curves.get(c)
+  if (known?.over === range.value) return known!.y
+  const { from, to } = range.value!
+  const y = Array.from({ length: POINTS }, (_, k) =>
+    magnitudeDb(c.transfer, 2 * Math.PI * from * (to / from) ** (k / (POINTS - 1))),
+  )
+  curves.set(c, { over: range.value, y })
+  return y
+}
+const HEADROOM_DB = 4
+const top = computed(() => Math.max(...found.value.slice(0, 1).flatMap(curveOf), -Infinity) + HEADROOM_DB)
+
 /** The first against the first one of another kind, in words. */
 const why = computed(() => {
   const [best] = rows.value
@@ -179,6 +206,11 @@ async function takeBeside(c: ComparedCandidate) {
             <span class="below">{{ topologyOf(of(row)).name }}</span>
           </template>
         </ElTableColumn>
+        <ElTableColumn label="Response" width="96">
+          <template #default="{ row }">
+            <SmallCurve class="curve" :y="curveOf(of(row))" :from="top - DEPTH_DB" :to="top" />
+          </template>
+        </ElTableColumn>
         <ElTableColumn label="Smallest margin" min-width="170">
           <template #default="{ row }">
             <span :class="of(row).met ? 'met' : 'missed'">{{ of(row).met ? '✓' : '✕' }} {{ marginText(of(row)) }}</span>
@@ -195,6 +227,9 @@ async function takeBeside(c: ComparedCandidate) {
         </ElTableColumn>
         <ElTableColumn label="Σ|S|" width="70" align="right">
           <template #default="{ row }">{{ plain(of(row).figures.sensitivity) }}</template>
+        </ElTableColumn>
+        <ElTableColumn label="Delay ripple" width="96" align="right">
+          <template #default="{ row }">{{ delay(of(row)) }}</template>
         </ElTableColumn>
         <ElTableColumn label="" width="146" fixed="right">
           <template #default="{ row }">
@@ -231,23 +266,27 @@ async function takeBeside(c: ComparedCandidate) {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: 2px 18px;
+  gap: 2px 12px;
   padding: 2px 8px 6px;
 }
 
 .weight {
   display: inline-flex;
   align-items: center;
-  gap: 10px;
+  gap: 13px;
 }
 
 .weight .el-slider {
-  width: 64px;
+  width: 52px;
 }
 
 .table {
   flex: 1;
   min-height: 0;
+}
+
+.curve {
+  color: var(--curve-1);
 }
 
 .below {

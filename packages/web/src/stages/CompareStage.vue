@@ -34,6 +34,7 @@ import { lanes } from '../engine/lanes'
 import CircuitCandidates from './CircuitCandidates.vue'
 import { useDesignStore } from '../stores/design'
 import { useResultsStore } from '../stores/results'
+import { useViewStore } from '../stores/view'
 
 /** Every approximation and order for the specification, side by side. */
 const design = useDesignStore()
@@ -70,8 +71,12 @@ const running = ref(false)
 const broken = ref('')
 const palette = usePalette()
 const onlyMet = ref(false)
-/** Approximations and orders made by the present family, or all families with the least order of each approximation. */
-const what = ref<'responses' | 'circuits'>('responses')
+const view = useViewStore()
+/** A response that follows from its own values has circuits alone. */
+const what = computed({
+  get: () => (design.document?.specification && !spec.value ? 'circuits' : view.compared),
+  set: (chosen) => (view.compared = chosen),
+})
 const curve = ref<'magnitude' | 'delay' | 'step'>('magnitude')
 const across = ref<Figure['id']>('order')
 const upward = ref<Figure['id']>('delayRipple')
@@ -91,9 +96,19 @@ const asked = computed(() => {
   const { approximation: _a, order: _o, phaseRipple: _p, breakDb: _b, mix: _m, ...rest } = spec.value
   return JSON.stringify(rest)
 })
+/** What was asked last: looked for while it is looked at. */
+let lookedFor = ''
 watch(
-  asked,
+  [asked, what],
   async () => {
+    if (what.value !== 'responses') {
+      // The circuits have the lane; what was not found to the end is looked for anew.
+      if (running.value) lookedFor = ''
+      lanes.population.supersede(candidatesTopic.id)
+      return
+    }
+    if (asked.value === lookedFor) return
+    lookedFor = asked.value
     found.value = []
     broken.value = ''
     const current = spec.value
@@ -212,7 +227,7 @@ const points = computed<ScatterPoint[]>(() =>
 <template>
   <section class="stage" aria-label="Compare">
     <ElRadioGroup v-model="what" class="compared" size="small" aria-label="What is compared">
-      <ElRadioButton value="responses">responses</ElRadioButton>
+      <ElRadioButton value="responses" :disabled="design.document?.specification && !spec">responses</ElRadioButton>
       <ElRadioButton value="circuits">circuits</ElRadioButton>
     </ElRadioGroup>
     <CircuitCandidates v-if="what === 'circuits'" />
@@ -224,11 +239,7 @@ const points = computed<ScatterPoint[]>(() =>
       <span class="soft">Tick up to {{ MOST_CURVES }} to lay their curves over each other.</span>
     </header>
     <p v-if="what === 'responses' && !spec" class="nothing">
-      {{
-        design.document?.specification
-          ? 'This response follows from its own values: there is no approximation or order to compare.'
-          : 'This design has no specification, so that there is nothing to compare for.'
-      }}
+      This design has no specification, so that there is nothing to compare for.
     </p>
     <p v-else-if="what === 'responses' && broken" class="nothing" role="alert">The comparison stopped: {{ broken }}</p>
     <template v-else-if="what === 'responses'">

@@ -33,7 +33,7 @@ const choice = computed(() =>
     :unit="field.unit"
     :optional="canBeEmpty"
     :placeholder="canBeEmpty ? (field.empty ?? field.word) : undefined"
-    :model-value="typeof value === 'number' ? value : null"
+    :model-value="typeof value === 'number' ? value : canBeEmpty ? null : field.default"
     :problem="problem"
     @update:model-value="(v) => emit('change', v ?? word)"
   />

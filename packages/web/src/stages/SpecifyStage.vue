@@ -25,7 +25,7 @@ import MaskDiagram from './MaskDiagram.vue'
 import { useDesignStore } from '../stores/design'
 import { useWhatItIsStore, whatItIsText } from '../stores/whatItIs'
 import AdviceLine from './AdviceLine.vue'
-import BufferList from './BufferList.vue'
+import AmplifierNotes from './AmplifierNotes.vue'
 import BandFields from './BandFields.vue'
 import EqualizerFields from './EqualizerFields.vue'
 import FieldRow from './FieldRow.vue'
@@ -190,7 +190,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
           :problem="form.problem(`realization.${field.id}`)"
           @change="(v) => form.changeField(field, v)"
         />
-        <BufferList v-if="topology?.family === 'active'" />
+        <AmplifierNotes v-if="topology?.family === 'active'" />
         <div class="row narrow">
           <label for="values">Values</label>
           <ElSelect id="values" :persistent="false" :model-value="design.document?.values" @change="setValues">

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef, watch } from 'vue'
 import type { Topic } from '../engine/Job'
-import { buffersTopic } from '../engine/jobs/buffers'
+import { amplifiersTopic } from '../engine/jobs/amplifiers'
 import { expectedTopic } from '../engine/jobs/expected'
 import { influenceTopic } from '../engine/jobs/influence'
 import { lanes } from '../engine/lanes'
@@ -49,5 +49,5 @@ const followed = <A>(name: string, topic: Topic<Design, A>) =>
 export const useInfluenceStore = followed('influence', influenceTopic)
 /** What the circuit has for what was found by hand. */
 export const useExpectedStore = followed('expected', expectedTopic)
-/** What amplifiers that only buffer are for. */
-export const useBuffersStore = followed('buffers', buffersTopic)
+/** What amplifiers are for, and what they have to be. */
+export const useAmplifiersStore = followed('amplifiers', amplifiersTopic)

@@ -14,6 +14,7 @@ interface Kept {
   resistors?: ResistorLook
   reads?: { frequency?: boolean; time?: boolean }
   pinMatches?: Record<string, Record<string, string>>
+  compared?: 'responses' | 'circuits'
 }
 
 /** What is open and how it looks, remembered on this device. */
@@ -31,10 +32,12 @@ export const useViewStore = defineStore('view', () => {
   const pinMatches = ref(kept.pinMatches ?? {})
   /** Whether what is read off the curves stands beside them. */
   const reads = ref({ frequency: false, time: false, ...kept.reads })
+  /** Approximations and orders made by the present family, or all families with the least order of each approximation. */
+  const compared = ref(kept.compared ?? 'responses')
   /** Where the cursor of the diagrams stands: Hz or s. */
   const cursor = ref<{ unit: 'Hz' | 's'; at: number } | null>(null)
 
-  const all = [appearance, beside, split, resistors, pinMatches, reads]
+  const all = [appearance, beside, split, resistors, pinMatches, reads, compared]
   watch(all, () => {
     const value: Kept = {
       appearance: appearance.value,
@@ -43,6 +46,7 @@ export const useViewStore = defineStore('view', () => {
       resistors: resistors.value,
       pinMatches: pinMatches.value,
       reads: reads.value,
+      compared: compared.value,
     }
     try {
       localStorage.setItem(KEY, JSON.stringify(value))
@@ -67,7 +71,7 @@ export const useViewStore = defineStore('view', () => {
     appearance.value = order[(order.indexOf(appearance.value) + 1) % order.length]!
   }
 
-  return { appearance, beside, split, resistors, pinMatches, reads, cursor, followAppearance, nextAppearance }
+  return { appearance, beside, split, resistors, pinMatches, reads, compared, cursor, followAppearance, nextAppearance }
 })
 
 function read(): Kept {

@@ -1,6 +1,6 @@
 import type { Job } from '../Job'
 import { adviceJob } from './advice'
-import { buffersJob } from './buffers'
+import { amplifiersJob } from './amplifiers'
 import { arrangeJob } from './arrange'
 import { candidatesJob } from './candidates'
 import { circuitJob } from './circuit'
@@ -43,7 +43,7 @@ export const jobs: readonly Job<never, unknown>[] = [
   largeSignalJob,
   loopGainJob,
   seesJob,
-  buffersJob,
+  amplifiersJob,
   signalJob,
   expectedJob,
   readingJob,

@@ -1,17 +1,18 @@
 <script setup lang="ts">
-import { type BufferCost, bufferText } from '@voskel/core'
+import { amplifierNeedText, type BufferCost, bufferText } from '@voskel/core'
 import { computed, onScopeDispose } from 'vue'
-import { useBuffersStore } from '../stores/followed'
+import { useAmplifiersStore } from '../stores/followed'
 import { useSheetStore } from '../stores/sheet'
 import { useSpecForm } from './specForm'
 
-/** Amplifiers that only buffer: one amplifier each, against the error of doing without. */
+/** What the amplifiers of a circuit have to be; those that only buffer against the error of doing without. */
 const form = useSpecForm()
 const sheet = useSheetStore()
-const buffers = useBuffersStore()
-onScopeDispose(buffers.look())
+const amplifiers = useAmplifiersStore()
+onScopeDispose(amplifiers.look())
 
-const found = computed(() => buffers.answer ?? [])
+const found = computed(() => amplifiers.answer?.buffers ?? [])
+const need = computed(() => amplifiers.answer?.need ?? null)
 /** Which field of the family puts a follower at the output. */
 const field = computed(() => form.topology.value?.fields.find((f) => f.id === 'buffer') ?? null)
 
@@ -20,14 +21,13 @@ const leave = ({ part, isOut }: BufferCost) =>
 </script>
 
 <template>
-  <section aria-labelledby="buffers-title" class="buffers">
-    <h4 id="buffers-title">Amplifiers that only buffer</h4>
-    <p v-if="buffers.failure" class="bad" role="status">{{ buffers.failure }}</p>
-    <p v-else-if="buffers.answer && found.length === 0" class="hint">None: every stage takes the next one as it is.</p>
-    <ul v-else>
+  <section aria-label="What the amplifiers are for" class="amplifiers">
+    <p v-if="amplifiers.failure" class="bad">{{ amplifiers.failure }}</p>
+    <p v-else-if="need" class="hint">{{ amplifierNeedText(need) }}</p>
+    <ul v-if="found.length > 0">
       <li v-for="b in found" :key="b.part ?? b.place">
         <span>
-          <b>{{ b.part ?? 'None' }}</b> {{ b.place }}.
+          <b>{{ b.part ?? 'No follower' }}</b> {{ b.part === null ? b.place : `only buffers, ${b.place}` }}.
           <span :class="{ bad: b.isOut && b.breaks.length > 0 }">{{ bufferText(b) }}</span>
         </span>
         <button v-if="b.part !== null" type="button" class="plain-button" @click="leave(b)">
@@ -43,13 +43,6 @@ const leave = ({ part, isOut }: BufferCost) =>
 
 <style scoped src="./specifyForm.css"></style>
 <style scoped>
-h4 {
-  margin: 4px 0 2px;
-  color: var(--ink-soft);
-  font-size: 13px;
-  font-weight: 400;
-}
-
 ul {
   display: grid;
   gap: 4px;
