@@ -1,4 +1,6 @@
-import { readFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { expect, test } from 'vitest'
 import { catalogue, designJsonSchema, formulate, parseSpec, readNetlist, realize, sectionDocuments } from './index.js'
 
@@ -30,4 +32,26 @@ test('docs/design.schema.json is the JSON Schema of the design file', () => {
 
 test('docs/theory/sections says what the sections say of themselves (npm run sections)', () => {
   for (const [file, text] of Object.entries(sectionDocuments())) expect(doc(`theory/sections/${file}`)).toBe(text)
+})
+
+/** Every document of the repository. */
+function documents(): string[] {
+  const root = fileURLToPath(new URL('../../..', import.meta.url))
+  const below = (folder: string) =>
+    readdirSync(join(root, folder), { recursive: true, encoding: 'utf8' })
+      .filter((path) => path.endsWith('.md') && !/node_modules|dist\//.test(path))
+      .map((path) => join(root, folder, path))
+  return [join(root, 'README.md'), ...['docs', 'packages'].flatMap(below)]
+}
+
+test('what a document links to is there', () => {
+  const found = documents()
+  expect(found.length).toBeGreaterThan(40)
+  const broken = found.flatMap((file) =>
+    [...readFileSync(file, 'utf8').matchAll(/\]\(([^)\s#]+)(?:#[^)]*)?\)/g)]
+      .map(([, link]) => link)
+      .filter((link) => !/^[a-z]+:/.test(link) && !existsSync(join(dirname(file), decodeURI(link))))
+      .map((link) => `${file}: ${link}`),
+  )
+  expect(broken).toEqual([])
 })
