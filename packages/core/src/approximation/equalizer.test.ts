@@ -73,6 +73,32 @@ describe('delay equaliser', () => {
     for (let k = 1; k < reached.length; k++) expect(reached[k]).toBeLessThanOrEqual(reached[k - 1])
   })
 
+  test('a section that can flatten nothing is left out, not made endlessly narrow or far away', () => {
+    for (const [order, edges, sections] of [
+      [8, [12.98, 13.41], 2],
+      [8, [1000, 2000], 4],
+      [5, [1000, 2000], 1],
+    ] as const) {
+      const { equalizer } = approximate(
+        parseSpec({
+          response: 'bandpass',
+          approximation: 'elliptic',
+          order,
+          passband: { edges: [...edges], ripple: 0.5 },
+          stopband: { attenuation: 40 },
+          equalizer: { sections },
+        }),
+      )
+      const { poles, before, after } = equalizer!
+      expect(after).toBeLessThanOrEqual(before)
+      for (const p of poles) {
+        const w = Math.hypot(p.re, p.im)
+        expect(w / (2 * Math.PI)).toBeLessThan(2 * edges[1])
+        expect(w / (-2 * p.re)).toBeLessThan(1000)
+      }
+    }
+  })
+
   test('what twelve sections do not reach is refused with what they do', () => {
     const steep = filter('elliptic', 9, { stopband: { attenuation: 40 }, equalizer: { ripple: 1e-9, to: 20e3 } })
     expect(() => approximate(steep)).toThrow(/can be had/)

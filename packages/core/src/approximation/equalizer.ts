@@ -129,7 +129,10 @@ function trueRipple(task: Task, sections: Sections): number {
   const values = total(task, sections)
   const { error } = errors(values)
   const exact = turns(error).map((i) => delayAt(task, sections, summit(task, sections, i, Math.sign(error[i]))))
-  return Math.max(...exact, highest(values)) - Math.min(...exact, lowest(values))
+  // A section may be narrower than the grid: its own delay is highest where it lies.
+  const [from, to] = [task.omega[0], task.omega[task.omega.length - 1]]
+  const own = sections.flatMap(([, w]) => (w > from && w < to ? [delayAt(task, sections, w)] : []))
+  return Math.max(...exact, ...own, highest(values)) - Math.min(...exact, lowest(values))
 }
 
 /**
@@ -187,6 +190,18 @@ function flattest(task: Task, start: Sections): Sections {
   return again && ripple(total(task, again)) < ripple(total(task, sections)) ? again : sections
 }
 
+/** A section whose delay is nowhere more than this part of what is to be evened out does nothing. */
+const FELT = 1e-6
+
+/**
+ * Sections without those that do nothing: where one more cannot help, the search makes it narrower than the grid or puts it
+ * far beyond the band.
+ */
+function felt(task: Task, sections: Sections): Sections {
+  const least = FELT * ripple(task.delay)
+  return sections.filter((s) => task.omega.some((w) => sectionDelay(s, w) > least))
+}
+
 /** A section whose own delay is nearly flat over the whole band. */
 const BROAD = [Math.log(4), 0.5] as const
 
@@ -215,7 +230,8 @@ function grown(sections: Sections, from: number): Sections {
  * Source: of the approach, A. G. Deczky, IEEE Trans. AU-20, 1972, 257–263 (from memory).
  *
  * @param band Hz; may begin at 0
- * @param wanted how many sections, or what their number follows from: greatest less smallest delay, s
+ * @param wanted how many sections, or what their number follows from: greatest less smallest delay, s; fewer are made where
+ *   another one flattens nothing
  * @throws VoskelError `EQUALIZER_UNREACHED` where so many sections do not reach the ripple
  */
 export function equalize(h: TransferFunction, band: Equalizer['band'], wanted: Wanted): Equalizer {
@@ -255,7 +271,7 @@ function search(h: TransferFunction, band: Equalizer['band'], wanted: Wanted): E
     const before = best
     for (const start of starts) {
       if (start === starts[2] && best.after < BETTER * before.after) break
-      const sections = flattest(task, start)
+      const sections = felt(task, flattest(task, start))
       const after = trueRipple(task, sections) / unit
       if (after < best.after) best = { sections, after }
     }
