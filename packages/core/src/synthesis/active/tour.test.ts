@@ -49,9 +49,16 @@ const KINDS: Readonly<Record<string, (order: number) => object>> = {
   peaking: () => ({ response: 'peaking', shape: { center: 1000, boost: 9, q: 1.2 } }),
   'low-shelf': () => ({ response: 'low-shelf', shape: { corner: 1000, boost: 9, order: 1 } }),
   'high-shelf': () => ({ response: 'high-shelf', shape: { corner: 1000, boost: -9, order: 1 } }),
+  // A low-pass that turns the signal over: who does not says so.
+  'free lowpass': () => ({ response: 'free', shape: { poles: FREE, zeros: [], factor: -2.2e11 } }),
   integrator: () => ({ response: 'integrator', shape: { from: 100, to: 10_000, unity: 1000, error: 1 } }),
   differentiator: () => ({ response: 'differentiator', shape: { from: 100, to: 10_000, unity: 1000, error: 1 } }),
 }
+const FREE = [
+  [-3e3, 5e3],
+  [-3e3, -5e3],
+  [-6e3, 0],
+]
 const ELLIPTIC = { approximation: 'elliptic', stopband: { attenuation: 45 } }
 /** Even orders in the form that a ladder between equal resistances has. */
 const ofLadders = (family: string) =>
@@ -87,13 +94,14 @@ function refusal(spec: FilterSpec): string | null {
 const BANDS = ['bandpass', 'bandstop', 'highpass', 'lowpass']
 const ELLIPTICS = ['elliptic bandpass', 'elliptic highpass', 'elliptic lowpass']
 const ANY = ['allpass', ...BANDS, ...ELLIPTICS, 'notch', 'peaking'].sort()
-const SLOPES = ['differentiator', 'high-shelf', 'integrator', 'low-shelf']
+const SLOPES = ['differentiator', 'free lowpass', 'high-shelf', 'integrator', 'low-shelf']
+const LOWER = ['bandpass', 'differentiator', 'free lowpass', 'highpass', 'integrator', 'lowpass']
 const SECOND = [...ANY, ...SLOPES].sort()
 /** By family the kinds that are made at all orders. All others are refused. */
 const MADE: Readonly<Record<string, readonly string[]>> = {
-  'sallen-key': ['bandpass', 'differentiator', 'highpass', 'integrator', 'lowpass'],
-  'sallen-key equal-parts': ['bandpass', 'differentiator', 'highpass', 'integrator', 'lowpass'],
-  'multiple-feedback': ['bandpass', 'differentiator', 'highpass', 'integrator', 'lowpass'],
+  'sallen-key': LOWER,
+  'sallen-key equal-parts': LOWER,
+  'multiple-feedback': LOWER,
   deliyannis: ['bandpass'],
   'twin-t': ['bandstop', ...ELLIPTICS, 'notch'],
   'bridged-t-notch': ['bandstop', ...ELLIPTICS, 'notch'],
@@ -106,13 +114,13 @@ const MADE: Readonly<Record<string, readonly string[]>> = {
   'two-integrator-loop four-amplifier': SECOND,
   'akerberg-mossberg': SECOND,
   'active-allpass': ['allpass'],
-  'gyrator-ladder': [...BANDS, ...ELLIPTICS, 'integrator'],
-  'fdnr-ladder': [...BANDS, ...ELLIPTICS, 'integrator'],
-  leapfrog: [...BANDS, ...ELLIPTICS, 'integrator'],
+  'gyrator-ladder': [...BANDS, ...ELLIPTICS, 'free lowpass', 'integrator'],
+  'fdnr-ladder': [...BANDS, ...ELLIPTICS, 'free lowpass', 'integrator'],
+  leapfrog: [...BANDS, ...ELLIPTICS, 'free lowpass', 'integrator'],
   'active-integrator': ['integrator'],
   'active-differentiator': ['differentiator'],
   'tone-control': ['high-shelf', 'low-shelf', 'peaking'],
-  'differential-multiple-feedback': ['integrator', 'lowpass'],
+  'differential-multiple-feedback': ['free lowpass', 'integrator', 'lowpass'],
   'active-cascade': SECOND,
 }
 

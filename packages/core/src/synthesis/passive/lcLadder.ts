@@ -102,7 +102,7 @@ export const lcLadder = topology({
       return {
         circuit: lossy ? withLosses(circuit, lossy.damping * edges[0]) : circuit,
         referenceDb,
-        inverting: false,
+        inverting: ideal.transfer.gain < 0,
         steps,
         ...(lossy && {
           remarks: [

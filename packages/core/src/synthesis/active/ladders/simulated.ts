@@ -99,7 +99,7 @@ export function simulatedLadder({ draw, own: ownFields = [], remarks, ...own }: 
         return {
           circuit: realization.supply === 'single' ? biased(circuit, amplifier.model) : circuit,
           referenceDb: 0,
-          inverting: turns !== (ideal.transfer.gain < 0 && ideal.equalizer !== null),
+          inverting: turns !== ideal.transfer.gain < 0,
           steps,
           ...(remarks && { remarks }),
         }
