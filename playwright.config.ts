@@ -4,7 +4,8 @@ import { defineConfig } from '@playwright/test'
 export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results',
-  fullyParallel: false,
+  // Each test has a server of its own.
+  fullyParallel: true,
   workers: 2,
   retries: 0,
   // Generous: a test that waits on a slow machine is no failure of the interface.
@@ -15,7 +16,9 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     colorScheme: 'light',
     locale: 'en-GB',
-    trace: 'retain-on-failure',
+    // Recording each step takes a fifth of the time: VOSKEL_TRACE=1 has it where a failure is looked into.
+    trace: process.env.VOSKEL_TRACE ? 'retain-on-failure' : 'off',
+    screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: process.env.VOSKEL_CHROMIUM ?? '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'],
