@@ -250,6 +250,7 @@ async function takeBeside(c: ComparedCandidate) {
 </template>
 
 <style scoped src="./stage.css"></style>
+<style scoped src="./compare.css"></style>
 <style scoped>
 .circuits {
   display: flex;
@@ -305,20 +306,5 @@ async function takeBeside(c: ComparedCandidate) {
 
 .why p {
   margin: 0;
-}
-
-.met {
-  color: var(--met);
-}
-
-.missed {
-  color: var(--missed);
-}
-
-.nothing {
-  margin: auto;
-  max-width: 420px;
-  color: var(--ink-soft);
-  text-align: center;
 }
 </style>

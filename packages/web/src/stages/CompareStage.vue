@@ -332,6 +332,7 @@ const points = computed<ScatterPoint[]>(() =>
 </template>
 
 <style scoped src="./stage.css"></style>
+<style scoped src="./compare.css"></style>
 <style scoped>
 .compared {
   align-self: flex-start;
@@ -378,20 +379,5 @@ const points = computed<ScatterPoint[]>(() =>
   display: flex;
   gap: 6px;
   cursor: pointer;
-}
-
-.met {
-  color: var(--met);
-}
-
-.missed {
-  color: var(--missed);
-}
-
-.nothing {
-  margin: auto;
-  max-width: 420px;
-  color: var(--ink-soft);
-  text-align: center;
 }
 </style>
