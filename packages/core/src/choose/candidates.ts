@@ -56,6 +56,8 @@ export interface Candidate {
   readonly verdicts: readonly Verdict[]
   /** Every requirement is met; of the response where no circuit can be had. */
   readonly met: boolean
+  /** Kinds of its sections, from input to output; null of what is no chain. */
+  readonly sections: readonly string[] | null
   /** Why there is no circuit; null where there is one, or none is asked. */
   readonly without: string | null
 }
@@ -109,7 +111,7 @@ export function idealOrNone(spec: FilterSpec): Ideal | null {
  * @param ofResponse whether the step, which all circuits of a response have in common, is among the figures
  */
 export function judged(spec: FilterSpec, ideal: Ideal, ofResponse = true): Candidate {
-  const { circuit, equations, transfer, referenceDb, without } = circuitOf(spec, ideal)
+  const { circuit, equations, transfer, referenceDb, sections, without } = circuitOf(spec, ideal)
   const evidence = evidenceOf({ promised: { spec, ideal }, transfer, circuit, equations, referenceDb })
   const verdicts = ledger(evidence)
   // A response that stops DC settles at next to nothing: its step has no overshoot to speak of.
@@ -136,6 +138,7 @@ export function judged(spec: FilterSpec, ideal: Ideal, ofResponse = true): Candi
     },
     verdicts,
     met: verdicts.every((v) => v.met) && without === null,
+    sections,
     without,
   }
 }
@@ -146,17 +149,19 @@ interface JudgedCircuit {
   /** What is judged: the circuit's response, or where there is none the ideal one. */
   readonly transfer: TransferFunction
   readonly referenceDb: number
+  readonly sections: readonly string[] | null
   readonly without: string | null
 }
 
 function circuitOf(spec: FilterSpec, ideal: Ideal): JudgedCircuit {
-  const alone = { circuit: null, equations: null, transfer: ideal.transfer, referenceDb: 0 }
+  const alone = { circuit: null, equations: null, transfer: ideal.transfer, referenceDb: 0, sections: null }
   if (!spec.realization) return { ...alone, without: null }
   try {
-    const { circuit, referenceDb } = realize(spec, 'exact', ideal)
+    const { circuit, referenceDb, sections: chain } = realize(spec, 'exact', ideal)
     const equations = formulate(circuit)
-    if (isOf(equations, ideal.transfer, referenceDb)) return { ...alone, circuit, equations, without: null }
-    return { circuit, equations, transfer: polesAndZeros(equations).transfer, referenceDb, without: null }
+    const sections = chain?.map(({ kind }) => kind) ?? null
+    if (isOf(equations, ideal.transfer, referenceDb)) return { ...alone, circuit, equations, sections, without: null }
+    return { circuit, equations, transfer: polesAndZeros(equations).transfer, referenceDb, sections, without: null }
   } catch (error) {
     if (error instanceof VoskelError) return { ...alone, without: error.message }
     throw error

@@ -38,6 +38,22 @@ describe('circuits for a specification', () => {
     expect([...orders]).toEqual([Math.ceil(least)])
   })
 
+  test('a chain of the same sections stands there once, different circuits of one response each', () => {
+    const chains = all.flatMap((c) => (c.sections ? [`${c.approximation} ${c.order} ${c.sections.join()}`] : []))
+    expect(new Set(chains).size).toBe(chains.length)
+    // Its parts are those of the two-integrator loop; amplifiers that are not ideal tell them apart.
+    const ofButterworth = all.filter((c) => c.approximation === 'butterworth').map((c) => c.family)
+    expect(ofButterworth).toEqual(expect.arrayContaining(['two-integrator-loop', 'akerberg-mossberg']))
+    // These know no approximation.
+    expect(all.filter((c) => c.family === 'image-sections').length).toBeLessThanOrEqual(1)
+  })
+
+  test('what is only near to a response comes last', () => {
+    const near = all.map((c) => topologies.find((t) => t.id === c.family)!.near === true)
+    expect(near.slice(near.indexOf(true))).not.toContain(false)
+    expect(near).toContain(true)
+  })
+
   test('a response of its own values has one for each family that makes it', () => {
     const notch = parseSpec({ response: 'notch', shape: { center: 50, width: 5 } })
     const families = [...circuitCandidates(notch)].map((c) => c.family)
@@ -56,5 +72,8 @@ describe('circuits for a specification', () => {
     expect(counts).toEqual([...counts].sort((a, b) => a - b))
     expect(ranked(all, { ...none, coils: 1 })[0].figures.coils).toBe(0)
     expect(ranked(all, { ...none, amplifiers: 1 })[0].figures.amplifiers).toBe(0)
+    const steadiest = ranked(all, { ...none, delayPeriods: 1 })[0].figures
+    expect(steadiest.delayRipple).toBe(Math.min(...all.flatMap((c) => (c.met ? [c.figures.delayRipple!] : []))))
+    expect(steadiest.delayPeriods).toBeCloseTo(steadiest.delayRipple! * 1000, 12)
   })
 })

@@ -109,7 +109,8 @@ export function topology<const F extends readonly RealizationField[]>(own: OwnTo
   return {
     ...own,
     plan({ spec, ideal, realization }) {
-      const checked = schema.safeParse({ ...usual, ...realization })
+      // Most schemas are used once or twice: to compile them takes longer.
+      const checked = schema.safeParse({ ...usual, ...realization }, { jitless: true })
       if (!checked.success) throw refused(own, checked.error.issues[0])
       return own.plan({ spec, ideal, realization: checked.data as unknown as ValuesOf<F> })
     },

@@ -58,17 +58,7 @@ export function evidenceOf({
   lenient = false,
   readings: readBy,
 }: Subject): Evidence {
-  const found = once(() => extrema(transfer))
-  const ac = once(() => acMeasures(transfer))
-  const step = once(() => stepMeasures(transfer))
-  const measured = {
-    get ac() {
-      return ac()
-    },
-    get step() {
-      return step()
-    },
-  }
+  const measured = measuredOf(transfer)
   const parts = once(() => circuit && new PartFigures(circuit))
   const readings = once((): Reads | null => {
     if (readBy) return readBy(measured)
@@ -88,20 +78,20 @@ export function evidenceOf({
     referenceDb,
     isLenient: lenient,
     get extrema() {
-      return found()
+      return measured.extrema
     },
     get ac() {
-      return ac()
+      return measured.ac
     },
     get step() {
-      return step()
+      return measured.step
     },
     get cutoffs() {
-      return ac().cutoffs
+      return measured.ac.cutoffs
     },
     get topDb() {
-      const tops = pointsIn(promised?.ideal.passbands ?? [], transfer, found()).map((p) => p.db)
-      return tops.length > 0 ? Math.max(...tops) : (ac().peakDb ?? 0)
+      const tops = pointsIn(promised?.ideal.passbands ?? [], transfer, measured.extrema).map((p) => p.db)
+      return tops.length > 0 ? Math.max(...tops) : (measured.ac.peakDb ?? 0)
     },
     get readings() {
       return readings()
@@ -110,7 +100,7 @@ export function evidenceOf({
       return parts()
     },
     highest(from, to) {
-      const { db, omega } = pointsIn([[from, to]], transfer, found()).reduce((a, b) => (b.db > a.db ? b : a))
+      const { db, omega } = pointsIn([[from, to]], transfer, measured.extrema).reduce((a, b) => (b.db > a.db ? b : a))
       return { value: db, at: omega / TAU }
     },
     bend(from, to) {
@@ -136,6 +126,34 @@ export function evidenceOf({
       return { least: inHz(least(turns)), greatest: inHz(greatest(turns)) }
     },
   }
+}
+
+type Measured = Pick<Evidence, 'extrema' | 'ac' | 'step'>
+const known = new WeakMap<TransferFunction, Measured>()
+
+/** What is measured of a response, when it is first asked for: circuits that have one response share it. */
+function measuredOf(transfer: TransferFunction): Measured {
+  let measured = known.get(transfer)
+  if (!measured) {
+    const [found, ac, step] = [
+      once(() => extrema(transfer)),
+      once(() => acMeasures(transfer)),
+      once(() => stepMeasures(transfer)),
+    ]
+    measured = {
+      get extrema() {
+        return found()
+      },
+      get ac() {
+        return ac()
+      },
+      get step() {
+        return step()
+      },
+    }
+    known.set(transfer, measured)
+  }
+  return measured
 }
 
 const inHz = ({ omega, value }: Turn): At => ({ value, at: omega / TAU })

@@ -184,6 +184,9 @@ interface Chain extends Omit<Plan<void>, 'draw'> {
   readonly divides: boolean
 }
 
+/** R2 before R10. */
+const COUNTING = new Intl.Collator('en', { numeric: true }).compare
+
 /** The slots of all sections under names that count on from section to section, and their values. */
 function chainOf(sections: readonly SectionPlan[], before: { division: number; source: number }): Chain {
   const divides = before.division < 1 - ROUNDING
@@ -194,7 +197,7 @@ function chainOf(sections: readonly SectionPlan[], before: { division: number; s
     return `${letter}${next}`
   }
   const links = sections.map((section, k): ChainLink => {
-    const own = section.slots.map((s) => s.id).sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
+    const own = section.slots.map((s) => s.id).sort(COUNTING)
     const locals = own.flatMap((id) =>
       k === 0 && id === section.kind.entrance ? [SERIES, ...(divides ? [SHUNT] : [])] : [id],
     )
