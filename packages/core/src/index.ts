@@ -214,6 +214,14 @@ export { limitUsed, type VerdictWords, verdictWords } from './verdict/words.js'
 export { referenceLevel, verify } from './verdict/verify.js'
 
 export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './choose/candidates.js'
+export {
+  type AmplifierLevel,
+  amplifierLevels,
+  demandLimits,
+  demandStep,
+  type SignalDemand,
+  signalDemand,
+} from './choose/amplifierLevels.js'
 export { type AmplifierNeed, amplifierNeed, amplifierNeedText } from './choose/amplifierNeed.js'
 export { type BufferCost, bufferCosts, bufferText } from './choose/buffers.js'
 export { circuitCandidates } from './choose/circuits.js'

@@ -1,8 +1,10 @@
 import {
+  demandLimits,
   designOfSpec,
   idealOf,
   realize,
   responseTitle,
+  signalDemand,
   VALUE_CHOICES,
   type ValueChoice,
   writeNetlist,
@@ -25,7 +27,9 @@ export const registerDesign: Register = (program) => {
         const ideal = idealOf(spec)
         return { ideal, realized: realize(spec, options.values, ideal) }
       })
-      for (const remark of realized.remarks ?? []) note(source, remark)
+      const demand = within(source, () => signalDemand(spec, realized.circuit, ideal.transfer))
+      for (const remark of [...(realized.remarks ?? []), ...(demand?.remarks ?? [])]) note(source, remark)
+      const limits = [...(realized.limits ?? []), ...(demand ? demandLimits(demand) : [])]
       const name = responseTitle(spec, ideal)
       if (options.format === 'netlist') {
         const { text, losses } = writeNetlist({ ...realized.circuit, title: name })
@@ -36,7 +40,7 @@ export const registerDesign: Register = (program) => {
           {
             ...designOfSpec(name, spec, options.values, realized.circuit),
             ...(realized.inverting && { inverting: true }),
-            ...(realized.limits && { limits: realized.limits }),
+            ...(limits.length > 0 && { limits }),
           },
           options.out,
         )

@@ -105,7 +105,6 @@ export function formulaSheet(
     ...response,
     ...ownStep(topology, made),
     ...(made.steps ?? []),
-    ...limitStep(made),
     ...sectionSteps({ ...made, circuit: circuit ?? made.circuit }),
     ...(computed.length > 0 ? [{ title: 'Preferred values', lines: computed, source: 'IEC 60063:2015' }] : []),
   ]
@@ -114,13 +113,6 @@ export function formulaSheet(
 function ownStep({ name, formulas, source }: Topology, { remarks = [] }: Realized): FormulaStep[] {
   const lines = [...formulas, ...remarks]
   return lines.length > 0 ? [{ title: name, lines, source: formulas.length > 0 ? source : '' }] : []
-}
-
-/** What bounds the use of it, where the steps have not said so already. */
-function limitStep({ limits, steps }: Realized): FormulaStep[] {
-  if (!limits || steps) return []
-  const lines = limits.map((l) => `${l.name}: ${formatQuantity(l.value, l.unit)}`)
-  return [{ title: 'What the signal asks of the amplifiers', lines, source: 'common practice, no source' }]
 }
 
 const UNITS: Readonly<Record<string, string>> = { resistance: 'Ω', inductance: 'H', capacitance: 'F' }

@@ -24,6 +24,7 @@ const leave = ({ part, isOut }: BufferCost) =>
   <section aria-label="What the amplifiers are for" class="amplifiers">
     <p v-if="amplifiers.failure" class="bad">{{ amplifiers.failure }}</p>
     <p v-else-if="need" class="hint">{{ amplifierNeedText(need) }}</p>
+    <p v-for="text in amplifiers.answer?.exceeded ?? []" :key="text" class="bad">{{ text }}</p>
     <ul v-if="found.length > 0">
       <li v-for="b in found" :key="b.part ?? b.place">
         <span>

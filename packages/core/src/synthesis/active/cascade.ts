@@ -6,15 +6,14 @@ import { DEPTH, impossible, Line } from '../Line.js'
 import type { Plan } from '../Plan.js'
 import { HALF, type Rotation, Sketch, type Slot, type Values } from '../Sketch.js'
 import { type Realized, type Topology, topology } from '../Topology.js'
-import { amplifierNumbers, amplifierOf } from './amplifier.js'
+import { amplifierOf } from './amplifier.js'
 import { biquadOf } from './biquad.js'
 import { type Factor, omegaOf } from './factors.js'
 import type { FamilyForm, SectionFamily } from './families.js'
 import { FIELDS } from './fields.js'
 import { drawFigure } from './Figure.js'
 import { distributed } from './gains.js'
-import { headroom } from './headroom.js'
-import { followed, front } from './front.js'
+import { drawFollower, front } from './front.js'
 import { ordered } from './pairing.js'
 import { magnitudeSensitivity, planSection, type SectionKind, type SectionPlan, slotKind } from './SectionKind.js'
 import { biased } from './singleSupply.js'
@@ -96,10 +95,6 @@ export function chained(name: string, chosen: Chosen): Plan<Realized> {
   const all = [...lead, ...sections]
   const division = Math.min(1, left)
   const chain = chainOf(all, { division, source })
-  const room =
-    realization.signal === undefined
-      ? null
-      : headroom(factors, gains, left, realization.signal, amplifierNumbers(realization.amplifier))
   const sign = kinds.reduce((product, kind) => product * kind.sign, Math.sign(ideal.transfer.gain))
   return {
     ...chain,
@@ -117,8 +112,7 @@ export function chained(name: string, chosen: Chosen): Plan<Realized> {
         circuit: realization.supply === 'single' ? biased(circuit, amplifier.model) : circuit,
         referenceDb: 0,
         inverting: sign < 0,
-        remarks: [...lead.map((stage) => stage.kind.name), ...(room?.remarks ?? [])],
-        ...(room && { limits: room.limits }),
+        remarks: lead.map((stage) => stage.kind.name),
         sections: chain.links.map(({ section: { kind, wanted }, names }) => ({
           kind: kind.id,
           wanted,
@@ -146,14 +140,26 @@ export function refuseWithoutPoles({ transfer }: Ideal): void {
     )
 }
 
-/** What capacitors come out around: as given, or so that resistances lie around a level. */
-export function capacitorOf(ideal: Ideal, { capacitor, level }: { capacitor?: number; level?: number }): number {
+/** The size of a circuit's parts, which is said one way: F or Ω. */
+interface Size {
+  readonly capacitor?: number
+  readonly level?: number
+}
+
+/** @throws VoskelError `REALIZATION_IMPOSSIBLE` where both are given */
+export function refuseTwoSizes({ capacitor, level }: Size): void {
   if (capacitor !== undefined && level !== undefined)
     throw impossible(
       'realization.level',
       'The size is said twice: the capacitor and the level of the resistances follow from each other.',
       'Leave one of them out.',
     )
+}
+
+/** What capacitors come out around: as given, or so that resistances lie around a level. */
+export function capacitorOf(ideal: Ideal, size: Size): number {
+  refuseTwoSizes(size)
+  const { capacitor, level } = size
   if (capacitor !== undefined) return capacitor
   const { poles } = ideal.transfer
   const w = Math.exp(poles.reduce((sum, p) => sum + Math.log(Math.hypot(p.re, p.im)), 0) / poles.length)
@@ -280,11 +286,7 @@ function draw({ links, slots, divides }: Chain, given: Drawn) {
       place,
     )
   })
-  if (given.buffer) {
-    line.level(0)
-    line.tap(2)
-    drawFigure(line, followed(), () => '')
-  }
+  if (given.buffer) drawFollower(line)
   line.finish(given.load)
   return sketch.circuit(given.title)
 }

@@ -89,7 +89,7 @@ function drawSection(sketch: Sketch, pair: Pair, wanted: Biquad, size: number, s
   pair.x = out
 }
 
-const DIFFERENTIAL_FIELDS = FIELDS.filter((f) => f.id !== 'buffer' && f.id !== 'signal')
+const DIFFERENTIAL_FIELDS = FIELDS.filter((f) => f.id !== 'buffer')
 
 /** Low-pass sections in two halves, as drivers of converters: nets `outp` and `outn`, their difference at `out`. */
 export const differentialMultipleFeedback = topology({

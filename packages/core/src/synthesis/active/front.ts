@@ -1,5 +1,6 @@
 import { amplified, follower, joined, wired } from './figures.js'
-import type { Figure } from './Figure.js'
+import type { Line } from '../Line.js'
+import { drawFigure, type Figure } from './Figure.js'
 import { planSection, type SectionKind, type SectionPlan } from './SectionKind.js'
 
 const common = {
@@ -12,10 +13,17 @@ const common = {
 } as const
 
 /** A follower in the line. */
-export const followed = (): Figure => joined([10, 1], wired([0, 0], [2, 0]), follower(5))
+const followed = (): Figure => joined([10, 1], wired([0, 0], [2, 0]), follower(5))
+
+/** Draws one where a line has come to. */
+export function drawFollower(line: Line): void {
+  line.level(0)
+  line.tap(2)
+  drawFigure(line, followed(), () => '')
+}
 
 /** A follower that takes the load off the source. */
-const sourceFollower: SectionKind = {
+export const sourceFollower: SectionKind = {
   ...common,
   id: 'source-follower',
   name: 'A follower stands before the sections, which are not driven through a resistor.',

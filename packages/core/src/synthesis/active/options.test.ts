@@ -118,18 +118,6 @@ describe('what an active realization may say', () => {
   })
 })
 
-test('what a signal asks of the amplifiers, by the largest output of each section', () => {
-  const asked = { family: 'multiple-feedback', signal: 2, amplifier: { swing: 2.2, slew: 1e3 } }
-  const { limits, remarks, circuit } = made(asked)
-  const { limits: ideal } = made({ family: 'multiple-feedback', signal: 2 })
-  expect(ideal).toEqual(limits)
-  // 0 dB of 2 V at the last; the same greatest level before it, as near as levels are looked at.
-  expect(limits!.find((l) => l.id === 'swing-2')!.value).toBeCloseTo(2, 2)
-  expect(limits!.find((l) => l.id === 'swing-1')!.value).toBeCloseTo(2, 1)
-  expect(remarks!.filter((r) => r.includes('limited to'))).toHaveLength(2)
-  expect(circuit.parts.filter((p) => p.kind === 'opamp')).toHaveLength(2)
-})
-
 describe('pairing and order', () => {
   test('no other order has a flatter worst output', () => {
     const ideal = approximate(parseSpec(ELLIPTIC))

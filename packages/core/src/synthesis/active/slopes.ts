@@ -12,7 +12,7 @@ import { inverterHighpass } from './sections/inverterHighpass.js'
 import { inverterLowpass } from './sections/inverterLowpass.js'
 
 const SLOPE_FIELDS = [
-  ...FIELDS.filter((f) => f.id !== 'pairing' && f.id !== 'gains' && f.id !== 'signal'),
+  ...FIELDS.filter((f) => f.id !== 'pairing' && f.id !== 'gains'),
   { id: 'input', name: 'Input, least and most, peak', kind: 'numbers', unit: 'V', least: 0, count: 2, optional: true },
 ] as const
 

@@ -3,15 +3,17 @@ import { impossible, Line } from '../Line.js'
 import { plainPlan } from '../Plan.js'
 import { type Realized, topology } from '../Topology.js'
 import { amplifierOf } from './amplifier.js'
+import { refuseTwoSizes } from './cascade.js'
 import { COMMON_FIELDS } from './fields.js'
 import { drawFigure, type Figure, POTENTIOMETER } from './Figure.js'
 import { hung, joined, lying, summing, wired } from './figures.js'
 import { nearestPreferred } from '../../quantity/preferredValues.js'
+import { drawFollower, sourceFollower } from './front.js'
 import { slotKind } from './SectionKind.js'
 import { biased } from './singleSupply.js'
 
 const FIELDS = [
-  ...COMMON_FIELDS.filter((f) => f.id !== 'capacitor' && f.id !== 'source' && f.id !== 'buffer' && f.id !== 'signal'),
+  ...COMMON_FIELDS,
   {
     id: 'position',
     name: 'Position of the wiper',
@@ -27,6 +29,9 @@ const FIELDS = [
 
 /** What stays of a potentiometer's track at its ends (circuit/parts/potentiometer.ts). */
 const END = 1e-6
+
+/** Resistances lie around this where nothing is said, Ω. */
+const LEVEL = 10e3
 
 /** How much larger than the other resistances a potentiometer is. */
 const LARGER = 10
@@ -120,7 +125,7 @@ function highShelf({ corner, boost }: Shape, level: number): Stage {
 const HEIGHT = 0.5
 
 /** A bell: what the wiper has, through a follower and a band-pass, into the sum of input and output. */
-function peaking({ center, boost, q }: Shape, level: number): Stage {
+function peaking({ center, boost, q }: Shape, level: number, isGiven: boolean): Stage {
   const raised = 10 ** (Math.abs(boost) / 20)
   const w = 2 * Math.PI * center
   const k = (raised - 1) / (1 - END * (1 + raised))
@@ -133,7 +138,7 @@ function peaking({ center, boost, q }: Shape, level: number): Stage {
       'Ask for a higher Q, or take two-integrator-loop.',
     )
   const R = level
-  const C = nearestPreferred(1 / (w * level), 'E6')
+  const C = isGiven ? 1 / (w * level) : nearestPreferred(1 / (w * level), 'E6')
   const [g1, g2] = [HEIGHT * width * C, ((1 - HEIGHT) * width * C) / 2]
   const g3 = (w * w * C * C) / g2 - g1
   return {
@@ -172,7 +177,8 @@ function peaking({ center, boost, q }: Shape, level: number): Stage {
   }
 }
 
-const STAGES: Readonly<Record<string, (shape: Shape, level: number) => Stage>> = {
+/** Stages by response: of resistances around a level, Ω, as given, or where capacitors may come out as they are sold. */
+const STAGES: Readonly<Record<string, (shape: Shape, level: number, isGiven: boolean) => Stage>> = {
   'low-shelf': lowShelf,
   'high-shelf': highShelf,
   peaking,
@@ -190,29 +196,45 @@ export const toneControl = topology({
   plan({ spec, realization }) {
     const shape = shapeOf(spec)
     const { boost } = shape
-    const stage = STAGES[spec.response](shape, realization.level ?? 10e3)
+    const { source, load, buffer } = realization
+    const stage = stageOf(spec.response, shape, realization)
     const position = realization.position ?? (boost >= 0 ? 1 : 0)
     const amplifier = amplifierOf(realization)
     return plainPlan((plain): Realized => {
       const sketch = plain.withAmplifier(amplifier.model)
       const line = new Line(sketch)
+      if (source > 0) {
+        line.resistor('RS', source)
+        drawFollower(line)
+      }
       line.tap(2)
       drawFigure(line, stage.figure, (slot, x, y, rotation) =>
         slot === POTENTIOMETER
           ? sketch.potentiometer(slot, { resistance: stage.potentiometer, position, taper: 0 }, x, y)
           : sketch.valued(slot, slotKind(slot), stage.values[slot], x, y, rotation),
       )
-      line.finish(realization.load === 'open' ? undefined : realization.load)
+      if (buffer) drawFollower(line)
+      line.finish(load === 'open' ? undefined : load)
       const circuit = sketch.circuit(`Tone control, ${spec.response}`)
       return {
         circuit: realization.supply === 'single' ? biased(circuit, amplifier.model) : circuit,
         referenceDb: 0,
         inverting: true,
+        remarks: source > 0 ? [sourceFollower.name] : [],
         steps: [{ title: 'Values', lines: stage.lines, source: 'common practice, no source' }],
       }
     })
   },
 })
+
+/** The stage of the size that is asked: the larger its resistances, the smaller its capacitors. */
+function stageOf(response: string, shape: Shape, size: { capacitor?: number; level?: number }): Stage {
+  refuseTwoSizes(size)
+  const { capacitor, level } = size
+  const make = STAGES[response]
+  if (capacitor !== undefined) return make(shape, make(shape, 1, true).values.C1 / capacitor, true)
+  return make(shape, level ?? LEVEL, level !== undefined)
+}
 
 function shapeOf(spec: FilterSpec): Shape {
   if (!isShaped(spec) || !(spec.response in STAGES))

@@ -1,10 +1,12 @@
-import { type AmplifierNeed, amplifierNeed, type BufferCost, bufferCosts } from '@voskel/core'
+import { type AmplifierNeed, amplifierNeed, type BufferCost, bufferCosts, signalDemand } from '@voskel/core'
 import { job, topic } from '../Job'
 import { type DesignQuestion, designKey, studyOf } from '../study'
 
 export interface AmplifiersAnswer {
   /** Those that only buffer, and what doing without each costs. */
   readonly buffers: readonly BufferCost[]
+  /** Where the signal asks too much of them, in sentences. */
+  readonly exceeded: readonly string[]
   /** What all have to be; null where nothing can be said of that. */
   readonly need: AmplifierNeed | null
 }
@@ -27,6 +29,8 @@ export const amplifiersJob = /* @__PURE__ */ job(amplifiersTopic, (question) => 
       requirements: question.requirements ?? [],
       referenceDb: study.referenceDb(),
     }),
+    exceeded:
+      (spec && transfer && study.maybe(() => signalDemand(spec, circuit, transfer, study.input)?.remarks)) ?? [],
     need: transfer && study.maybe(() => amplifierNeed(circuit, { ...asked, transfer })),
   }
 })

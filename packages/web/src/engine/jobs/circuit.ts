@@ -1,12 +1,16 @@
 import {
   checkCircuit,
   type Circuit,
+  demandStep,
   type Failure,
+  type FilterSpec,
   type Finding,
   type FormulaStep,
   formulaSheet,
+  type Ideal,
   type Outdated,
   type Patches,
+  signalDemand,
   toFailure,
 } from '@voskel/core'
 import { job, topic } from '../Job'
@@ -39,7 +43,7 @@ export const circuitJob = /* @__PURE__ */ job(circuitTopic, (question) => {
   const study = studyOf(question)
   const designed = study.designed()
   if (!designed) return null
-  const { circuit, base, lost, outdated, realized } = designed
+  const { circuit, base, lost, outdated } = designed
   const [spec, ideal] = [study.spec, study.ideal()]
   const findings = checkCircuit(circuit, question.circuit.origin === 'derived')
   return {
@@ -50,9 +54,16 @@ export const circuitJob = /* @__PURE__ */ job(circuitTopic, (question) => {
     referenceDb: study.referenceDb(),
     findings,
     ...equationsOf(study),
-    sheet: spec && ideal ? formulaSheet(spec, ideal, realized, outdated ? undefined : circuit) : [],
+    sheet: spec && ideal ? sheetOf(study, spec, ideal) : [],
   }
 })
+
+function sheetOf(study: Study, spec: FilterSpec, ideal: Ideal): readonly FormulaStep[] {
+  const { circuit, outdated, realized } = study.designed()!
+  const steps = formulaSheet(spec, ideal, realized, outdated ? undefined : circuit)
+  const demand = study.maybe(() => signalDemand(spec, circuit, ideal.transfer, study.input))
+  return demand && demand.levels.length > 0 ? [...steps, demandStep(demand)] : steps
+}
 
 function equationsOf(study: Study): Pick<CircuitAnswer, 'failure' | 'doubts'> {
   try {

@@ -9,6 +9,9 @@ const FIVE: Five = ['C1', 'R2', 'R3', 'R4', 'C5']
 /** DC comes through resistances so many times larger than the level where none are given: the response is kept to 1e-7 dB. */
 const DRAIN = 5e7
 
+/** The largest resistance that stands in a circuit at all, Ω. */
+const LARGEST = 9e11
+
 /** Equal resistors that make D = R·C², of Z = 1/(s²·D). */
 function valuesOf(d: number, size: number) {
   const R = d / (size * size)
@@ -40,7 +43,9 @@ export const fdnrLadder = simulatedLadder({
   ],
   draw({ sketch, arms, source, load, size, level, dc, given }) {
     const scale = 1 / ((source ?? load!) * size)
-    const drain = (given.drain as number | undefined) ?? DRAIN * level
+    // The one at the load is dc/(1 − dc) times as large.
+    const larger = dc === null || dc === 1 ? 1 : Math.max(1, dc / (1 - dc))
+    const drain = (given.drain as number | undefined) ?? Math.min(DRAIN * level, LARGEST / larger)
     const series = arms.reduce((sum, arm) => sum + (arm.place === 'series' ? (arm.l ?? 0) * scale : 0), 0)
     // At DC the large resistances divide as the capacitors do above it.
     const lower = dc === null || dc === 1 ? drain : (dc * (drain + series)) / (1 - dc)

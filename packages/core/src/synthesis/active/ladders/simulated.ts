@@ -28,7 +28,7 @@ const OWN = ['source', 'load', 'first', 'fewest']
 const usual = (id: string) => (id === 'source' || id === 'load' ? { default: ENDS } : {})
 const FIELDS: readonly Field[] = [
   ...LADDER_FIELDS.filter((f) => OWN.includes(f.id)).map((f) => ({ ...f, ...usual(f.id) }) as Field),
-  ...COMMON_FIELDS.filter((f) => !OWN.includes(f.id) && f.id !== 'buffer' && f.id !== 'signal'),
+  ...COMMON_FIELDS.filter((f) => !OWN.includes(f.id) && f.id !== 'buffer'),
 ]
 
 /** What a simulation is drawn from. */

@@ -1,0 +1,140 @@
+import { formulate } from '../analysis/mna.js'
+import { SignalAnalysis } from '../analysis/signalAnalysis.js'
+import { smallSignal } from '../analysis/smallSignal.js'
+import type { Circuit } from '../circuit/circuit.js'
+import { NetMap } from '../circuit/NetMap.js'
+import { searchGrid } from '../measure/overFrequency.js'
+import { leastBetween } from '../numeric/goldenSection.js'
+import { abs } from '../numeric/complex.js'
+import type { TransferFunction } from '../numeric/transferFunction.js'
+import { formatQuantity } from '../quantity/formatQuantity.js'
+import { type FilterSpec, isShaped } from '../specification/filterSpec.js'
+import { type Amplifier, amplifierNumbers } from '../synthesis/active/amplifier.js'
+import type { FormulaStep, Limit } from '../synthesis/Topology.js'
+
+/** The greatest of something over frequency, and where, Hz. */
+interface Greatest {
+  readonly value: number
+  readonly at: number
+}
+
+/** What the output of an amplifier does at a sine of one size at the input. */
+export interface AmplifierLevel {
+  readonly part: string
+  /** V, peak, at any frequency. */
+  readonly swing: Greatest
+  /** V/s, up to the highest frequency of the band, or of the response's roots: a sine beyond is as steep as one pleases. */
+  readonly slew: Greatest
+}
+
+/** How far around the roots of a response levels are looked at. */
+const AROUND = 100
+
+/** A top at the points that may be the highest of all between them. */
+const NEARLY = 0.9
+
+/**
+ * How far every amplifier's output of a circuit swings at a sine at the input, and how steep it is there.
+ *
+ * @param signal V, peak, at the input
+ * @param transfer the response, whose roots say where to look
+ * @param band where the signal lies, Hz; left out, at any frequency
+ * @throws VoskelError as `formulate`
+ */
+export function amplifierLevels(
+  circuit: Circuit,
+  signal: number,
+  transfer: TransferFunction,
+  { input, band }: { readonly input?: string; readonly band?: readonly [from: number, to: number] } = {},
+): AmplifierLevel[] {
+  const nets = NetMap.of(circuit)
+  const amplifiers = circuit.parts.flatMap(({ id, kind, aside }) => {
+    const net = kind === 'opamp' && aside === undefined ? nets.netOf(id, 'out') : null
+    return net === null ? [] : [{ id, net }]
+  })
+  const sizes = [...transfer.poles, ...transfer.zeros].map(abs).filter((w) => w > 0)
+  if (amplifiers.length === 0 || sizes.length === 0) return []
+  const around = [Math.min(...sizes) / AROUND, Math.max(...sizes) * AROUND] as const
+  const [low, high] = band ? ([2 * Math.PI * band[0], 2 * Math.PI * band[1]] as const) : around
+  const steepest = band ? high : Math.max(...sizes)
+  const outputs = new SignalAnalysis(
+    smallSignal(formulate(circuit)),
+    amplifiers.map(({ net }) => ({ op: 'v' as const, of: [net] })),
+    { range: [low, high], ...(input !== undefined && { input }) },
+  )
+  const known = new Map<number, readonly number[]>()
+  const levels = (w: number) => {
+    const found = known.get(w) ?? outputs.points(w, false).map(({ value }) => signal * abs(value))
+    known.set(w, found)
+    return found
+  }
+  const grid = searchGrid(transfer, low, high, [steepest])
+  return amplifiers.map(({ id }, k) => {
+    const most = (f: (w: number, level: number) => number, to: number): Greatest => {
+      const at = (w: number) => f(w, levels(w)[k])
+      const within = grid.filter((w) => w <= to)
+      const values = within.map(at)
+      const highest = Math.max(...values)
+      // Between the points a top that is nearly the highest may be higher.
+      const tops = values.flatMap((v, j) => {
+        const isTop = v >= NEARLY * highest && v >= (values[j - 1] ?? Infinity) && v >= (values[j + 1] ?? Infinity)
+        return isTop ? [leastBetween((w) => -at(w), within[j - 1], within[j + 1])] : []
+      })
+      const omega = [within[values.indexOf(highest)], ...tops].reduce((a, b) => (at(b) > at(a) ? b : a))
+      return { value: at(omega), at: omega / (2 * Math.PI) }
+    }
+    return { part: id, swing: most((_, level) => level, Infinity), slew: most((w, level) => w * level, steepest) }
+  })
+}
+
+/** What a signal asks of the amplifiers of a design, and where it asks too much. */
+export interface SignalDemand {
+  readonly levels: readonly AmplifierLevel[]
+  /** In sentences. */
+  readonly remarks: readonly string[]
+}
+
+/** The demand of the `signal` that a realization names; null where it names none. */
+export function signalDemand(
+  spec: FilterSpec,
+  circuit: Circuit,
+  transfer: TransferFunction,
+  input?: string,
+): SignalDemand | null {
+  const { signal, amplifier } = (spec.realization ?? {}) as { signal?: number; amplifier?: Amplifier }
+  if (signal === undefined) return null
+  const { from, to } = (isShaped(spec) ? spec.shape : {}) as { from?: number; to?: number }
+  const levels = amplifierLevels(circuit, signal, transfer, {
+    ...(input !== undefined && { input }),
+    // What follows a slope is meant for a band; without end it would swing as far as one pleases.
+    ...(from !== undefined && to !== undefined && { band: [from, to] as const }),
+  })
+  const { swing, slew } = amplifier === undefined ? {} : amplifierNumbers(amplifier)
+  const q = (value: number, unit: string) => formatQuantity(value, unit, 3)
+  const remarks = levels.flatMap(({ part, ...asked }) => [
+    ...(swing !== undefined && asked.swing.value > swing
+      ? [`${part} would swing to ${q(asked.swing.value, 'V')}; its output ends at ${q(swing, 'V')}.`]
+      : []),
+    ...(slew !== undefined && asked.slew.value > slew
+      ? [`${part} would need ${q(asked.slew.value, 'V/s')}; it is limited to ${q(slew, 'V/s')}.`]
+      : []),
+  ])
+  return { levels, remarks }
+}
+
+/** The same as numbers that bound the use of a realization. */
+export const demandLimits = ({ levels }: SignalDemand): Limit[] =>
+  levels.flatMap(({ part, swing, slew }) => [
+    { id: `swing-${part}`, name: `Swing of ${part}`, value: swing.value, unit: 'V' },
+    { id: `slew-${part}`, name: `Slew rate of ${part}`, value: slew.value, unit: 'V/s' },
+  ])
+
+/** The same as a step of how values were found. */
+export function demandStep({ levels, remarks }: SignalDemand): FormulaStep {
+  const q = (value: number, unit: string) => formatQuantity(value, unit, 4)
+  const lines = levels.map(
+    ({ part, swing, slew }) =>
+      `${part} swings to ${q(swing.value, 'V')} at ${q(swing.at, 'Hz')}, and needs ${q(slew.value, 'V/s')} at ${q(slew.at, 'Hz')}`,
+  )
+  return { title: 'What the signal asks of the amplifiers', lines: [...lines, ...remarks], source: '' }
+}
