@@ -63,11 +63,13 @@ describe('what a signal asks of amplifiers', () => {
   test('what its amplifiers cannot do is said', () => {
     const { found } = demand({ family: 'multiple-feedback', signal: 2, amplifier: { swing: 1.9, slew: 1e3 } })
     expect(found.remarks).toEqual([
-      expect.stringMatching(/^U1 would swing to 2\.00\sV; its output ends at 1\.90\sV\.$/),
-      expect.stringMatching(/^U1 would need .*; it is limited to 1\.00\skV\/s\.$/),
+      expect.stringMatching(/^U1 would swing to 2\.00\sV where outputs end at 1\.90\sV\.$/),
+      expect.stringMatching(/^U1 would need \S+\skV\/s where amplifiers are limited to 1\.00\skV\/s\.$/),
     ])
     expect(demandStep(found).lines).toHaveLength(3)
     expect(demandLimits(found).map((l) => l.id)).toEqual(['swing-U1', 'slew-U1'])
+    const chain = demand({ family: 'multiple-feedback', signal: 2, amplifier: { swing: 1 } }, { ...LOWPASS, order: 4 })
+    expect(chain.found.remarks.join()).toMatch(/^U\d would swing to .*; beyond that, too: U\d\.$/)
     // What it is made of changes nothing of what is asked.
     expect(demand({ family: 'multiple-feedback', signal: 2 }).found.remarks).toEqual([])
   })

@@ -110,16 +110,27 @@ export function signalDemand(
     ...(from !== undefined && to !== undefined && { band: [from, to] as const }),
   })
   const { swing, slew } = amplifier === undefined ? {} : amplifierNumbers(amplifier)
-  const q = (value: number, unit: string) => formatQuantity(value, unit, 3)
-  const remarks = levels.flatMap(({ part, ...asked }) => [
-    ...(swing !== undefined && asked.swing.value > swing
-      ? [`${part} would swing to ${q(asked.swing.value, 'V')}; its output ends at ${q(swing, 'V')}.`]
-      : []),
-    ...(slew !== undefined && asked.slew.value > slew
-      ? [`${part} would need ${q(asked.slew.value, 'V/s')}; it is limited to ${q(slew, 'V/s')}.`]
-      : []),
-  ])
+  const remarks = [
+    ...beyond(levels, 'swing', swing, (most, end) => `would swing to ${most} where outputs end at ${end}`, 'V'),
+    ...beyond(levels, 'slew', slew, (most, end) => `would need ${most} where amplifiers are limited to ${end}`, 'V/s'),
+  ]
   return { levels, remarks }
+}
+
+/** A sentence on the amplifiers that are asked for more than a bound, the worst first; none where there are none. */
+function beyond(
+  levels: readonly AmplifierLevel[],
+  what: 'swing' | 'slew',
+  bound: number | undefined,
+  says: (most: string, bound: string) => string,
+  unit: string,
+): string[] {
+  const asked = levels.filter((l) => bound !== undefined && l[what].value > bound)
+  const [worst, ...others] = asked.sort((a, b) => b[what].value - a[what].value)
+  if (!worst) return []
+  const q = (value: number) => formatQuantity(value, unit, 3)
+  const rest = others.length > 0 ? `; beyond that, too: ${others.map((l) => l.part).join(', ')}` : ''
+  return [`${worst.part} ${says(q(worst[what].value), q(bound!))}${rest}.`]
 }
 
 /** The same as numbers that bound the use of a realization. */
