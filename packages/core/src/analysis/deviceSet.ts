@@ -18,6 +18,8 @@ export interface ActiveDevice {
  */
 export class DeviceSet {
   readonly active: readonly ActiveDevice[]
+  /** Whether devices that can are evaluated as if nothing bounded them. */
+  unbounded = false
   /** By control, all devices one after the other: voltages now and at the evaluation before, and the unknowns between. */
   private readonly u: Float64Array
   private readonly last: readonly Float64Array[]
@@ -102,9 +104,11 @@ export class DeviceSet {
       const { placed, u, state } = this.active[k]
       const { device } = placed
       const last = this.last[k]
-      if (limited && device.limit(u, last) && damped < 0) damped = k
+      const isFree = this.unbounded && device.evaluateUnbounded !== undefined
+      if (limited && !isFree && device.limit(u, last) && damped < 0) damped = k
       for (let j = 0; j < u.length; j++) last[j] = u[j]
-      device.evaluate(u, state)
+      if (isFree) device.evaluateUnbounded!(u, state)
+      else device.evaluate(u, state)
     }
     const { flow, control, source } = this.junctions
     for (let j = 0; j < source.length; j++) {

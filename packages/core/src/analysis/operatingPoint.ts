@@ -40,6 +40,10 @@ const POLISHING = 8
 const SETTLED = 1e-6
 const POLISHED = 1e-12
 
+/** What a solution may leave of its equations, relative to their terms: beyond the first it is refined, beyond the second ordered anew. */
+const [EXACT, SOUND] = [1e-14, 1e-11]
+const REFINEMENTS = 2
+
 /** Sizes below which movements do not count, V and A. */
 const NO_VOLTAGE = 1e-6
 const NO_CURRENT = 1e-9
@@ -49,8 +53,9 @@ const HOLD = 1e9
 
 /**
  * The DC solution: inductors short, capacitors open. Circuits with devices are searched by Newton's method with damped
- * junctions; where that fails, by conductances across junctions that are taken away step by step, by sources turned up
- * step by step, and at last by letting the circuit settle as if every net had a capacitor.
+ * junctions; where that fails, from where amplifiers without bounds would stand, by conductances across junctions that are
+ * taken away step by step, by sources turned up step by step, and at last by letting the circuit settle as if every net had
+ * a capacitor.
  *
  * Where inductors close a loop, their flux from rest on divides the current among them.
  *
@@ -122,13 +127,18 @@ class Search {
   private readonly sources: Float64Array
   private readonly b: Float64Array
   private readonly next: Float64Array
+  private readonly lack: Float64Array
+  private readonly sizes: Float64Array
+  private readonly correction: Float64Array
   private readonly isVoltage: Uint8Array
   /** Diagonal slot of each node's row, for conductances to ground; −1 where there is none. */
   private readonly diagonal: Int32Array
   /** Equations of inductors that held nets put others in the place of. */
   private readonly replaced: readonly Replaced[]
   private x: Float64Array
+  /** The unknown that moved most, by its size, and how far the voltages alone did. */
   private worst = 0
+  private movedVolts = 0
   private damped = -1
 
   constructor(
@@ -142,6 +152,9 @@ class Search {
     this.c = mna.c.slice()
     this.b = new Float64Array(this.n)
     this.next = new Float64Array(this.n)
+    this.lack = new Float64Array(this.n)
+    this.sizes = new Float64Array(this.n)
+    this.correction = new Float64Array(this.n)
     this.sources = new Float64Array(this.n)
     this.replaced = replacedBranches(mna, options)
     const value = options.value ?? ((s: FlatElement) => s.values.bias)
@@ -161,6 +174,7 @@ class Search {
     const tried: string[] = []
     const methods: [string, () => boolean][] = [
       ['Newton steps', () => this.newton(0, 1, null, 0)],
+      ['amplifiers without bounds at first', () => this.fromUnbounded()],
       ['conductances taken away step by step', () => this.conductanceStepping()],
       ['sources turned up step by step', () => this.sourceStepping()],
       ['settling with a capacitor on every net', () => this.settling()],
@@ -179,27 +193,78 @@ class Search {
   private newton(gmin: number, scale: number, anchor: Float64Array | null, weight: number): boolean {
     let settledFor = 0
     let before = Infinity
+    let last = Infinity
     for (let k = 0; k < MOST_ITERATIONS; k++) {
       this.damped = this.devices.evaluate(this.x, true, gmin)
       this.load(scale, anchor, weight)
       this.devices.offset(this.b, 0)
+      // x as it stands, in its equations as they are there.
+      const isSolution = k > 0 && this.damped < 0 && this.residual() <= EXACT
       this.system.factor(0)
-      this.system.solve(this.b, this.next)
+      this.solve()
       const moved = this.movement()
       this.x.set(this.next)
       if (!Number.isFinite(moved)) return false
       if (this.mna.devices.length === 0) return true
+      // A current that is a small difference of large ones moves by rounding and never stands still.
+      if (isSolution && this.movedVolts <= SETTLED && moved > last / 4) return true
+      last = moved
       if (this.damped >= 0) {
         settledFor = 0
         before = Infinity
         continue
       }
       if (moved > SETTLED) continue
-      if (settledFor++ === 0) this.system.replan(0)
+      settledFor++
       if (moved <= POLISHED || settledFor > POLISHING || moved > before) return true
       before = moved
     }
     return false
+  }
+
+  /**
+   * Solves for the next x. Pivots that were chosen for other values of the devices may be none for these: what the solution
+   * leaves of its equations says so, and a repeated solution would be wrong alike.
+   */
+  private solve(): void {
+    for (let round = 0; ; round++) {
+      this.lack.set(this.b)
+      this.system.solve(this.lack, this.next)
+      for (let k = 0; this.residual() > EXACT && k < REFINEMENTS; k++) {
+        this.system.solve(this.lack, this.correction)
+        for (let r = 0; r < this.n; r++) this.next[r] += this.correction[r]
+      }
+      if (round > 0 || this.residual() <= SOUND) return
+      this.system.replan(0)
+    }
+  }
+
+  /** b − G·next into `lack`; the largest of it against the terms of its equation. */
+  private residual(): number {
+    const { rows, cols } = this.mna.pattern
+    this.lack.set(this.b)
+    for (let r = 0; r < this.n; r++) this.sizes[r] = Math.abs(this.b[r])
+    for (let e = 0; e < rows.length; e++) {
+      const term = this.g[e] * this.next[cols[e]]
+      this.lack[rows[e]] -= term
+      this.sizes[rows[e]] += Math.abs(term)
+    }
+    let worst = 0
+    for (let r = 0; r < this.n; r++)
+      if (this.sizes[r] > 0) worst = Math.max(worst, Math.abs(this.lack[r]) / this.sizes[r])
+    return worst
+  }
+
+  /** Amplifiers of a filter are meant to stay within their bounds: from where they do, bounds change nothing. */
+  private fromUnbounded(): boolean {
+    if (this.mna.devices.every(({ device }) => !device.evaluateUnbounded)) return false
+    this.devices.unbounded = true
+    this.devices.evaluate(this.x, false)
+    const found = this.newton(0, 1, null, 0)
+    this.devices.unbounded = false
+    if (!found) return false
+    this.devices.evaluate(this.x, false)
+    return this.newton(0, 1, null, 0)
   }
 
   private conductanceStepping(): boolean {
@@ -293,9 +358,11 @@ class Search {
   /** Largest movement of an unknown against its size. */
   private movement(): number {
     let largest = 0
+    this.movedVolts = 0
     for (let k = 0; k < this.n; k++) {
       const size = Math.max(Math.abs(this.x[k]), Math.abs(this.next[k]), this.isVoltage[k] ? NO_VOLTAGE : NO_CURRENT)
       const moved = Math.abs(this.next[k] - this.x[k]) / size
+      if (this.isVoltage[k]) this.movedVolts = Math.max(this.movedVolts, moved)
       if (!(moved <= largest)) {
         largest = moved
         this.worst = k

@@ -67,6 +67,15 @@ export function operationalAmplifier(
       s.current[BIAS_PLUS] = biasCurrent + biasOffset / 2
       s.current[BIAS_MINUS] = biasCurrent - biasOffset / 2
     },
+    ...((limited || most < Infinity) && {
+      evaluateUnbounded(u, s) {
+        s.current[DRIVE] = -(u[INPUT] + offset)
+        s.conductance[2 * DRIVE + INPUT] = -1
+        s.current[LIMIT] = s.conductance[2 * LIMIT + STAGE] = 0
+        s.current[BIAS_PLUS] = biasCurrent + biasOffset / 2
+        s.current[BIAS_MINUS] = biasCurrent - biasOffset / 2
+      },
+    }),
     // A jump from one saturated end to the other stops in the middle, where the amplifier amplifies.
     limit(u, last) {
       const [wanted, before] = [u[INPUT] + offset, last[INPUT] + offset]

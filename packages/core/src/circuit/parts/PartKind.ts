@@ -101,6 +101,8 @@ export interface Device {
   readonly junctions: readonly (readonly [flow: number, control: number])[]
   /** Currents, charges and derivatives at control voltages u, V. */
   evaluate(u: Float64Array, state: DeviceState): void
+  /** The same as if nothing bounded it: of what is meant to stay within its bounds, a search may begin there. */
+  evaluateUnbounded?(u: Float64Array, state: DeviceState): void
   /**
    * Draws the control voltages of an iteration back to where the model may be trusted.
    *

@@ -98,6 +98,31 @@ describe('parts set aside', () => {
   })
 })
 
+test('a solution that repeats itself is believed only where it solves its equations', () => {
+  // A tone stage on one supply: limited amplifiers whose first pivots are none where they come to rest. By hand (an amplifier
+  // of gain A, a limit far away): all nets stand within a few V/A of the middle, which is V/2 · A/(1 + A).
+  const amplifier = { gain: 2e5, outputResistance: 7.5, outputHigh: 26, outputLow: 0 }
+  const c = circuit(
+    [{ id: 'VS', kind: 'voltage-source', values: { bias: 26 } }, 's', '0'],
+    [resistor('RM1', 1e5), 's', 'm'],
+    [resistor('RM2', 1e5), 'm', '0'],
+    [{ id: 'UM', kind: 'opamp', values: amplifier }, 'm', 'mid', 'mid'],
+    [resistor('R1', 55e3), 'mid', 'a'],
+    [resistor('RA', 0.1), 'a', 'b'],
+    [resistor('RB', 1e5), 'b', 'c'],
+    [resistor('R2', 55e3), 'c', 'out'],
+    [{ id: 'U1', kind: 'opamp', values: amplifier }, 'mid', 'b', 'out'],
+  )
+  const nodes = solved(c).nodes
+  const { gain } = amplifier
+  expect(nodes.mid).toBeCloseTo((13 * gain) / (1 + gain), 9)
+  // Node b lies u below mid, out = A·u; what flows through R1 flows through RB and R2.
+  const ratio = (1e5 + 55e3) / (55e3 + 0.1)
+  const u = (nodes.mid * 1) / (gain + 1 + ratio)
+  expect(nodes.b).toBeCloseTo(nodes.mid - u, 7)
+  expect(nodes.out).toBeCloseTo(nodes.mid - u * (1 + ratio), 7)
+})
+
 describe('parameters', () => {
   const read = (...lines: string[]) => readNetlist(['t', ...lines, ''].join('\n')).circuit
   test('values are expressions over parameters, worked out in any order, inner ones over outer ones', () => {

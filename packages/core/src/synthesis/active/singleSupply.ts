@@ -1,4 +1,5 @@
 import type { Circuit, End, Part } from '../../circuit/circuit.js'
+import { IDEAL_OPAMP_GAIN } from '../../circuit/parts/PartKind.js'
 
 /** The supply, V, where the amplifiers' swing does not say more, and the resistors and capacitor of its middle. */
 const SUPPLY = 5
@@ -18,6 +19,7 @@ const APART = 8
 export function biased(circuit: Circuit, model: Readonly<Record<string, number>>): Circuit {
   const swing = model.outputHigh
   const supply = swing === undefined ? SUPPLY : Math.max(SUPPLY, 2 * swing)
+  const isReal = Object.keys(model).length > 1 || model.gain < IDEAL_OPAMP_GAIN
   const grounds = new Map(circuit.parts.filter((p) => p.kind === 'ground').map((p) => [p.id, p.at!]))
   const junctions = [...circuit.junctions]
   const labels = [...circuit.labels]
@@ -88,12 +90,17 @@ export function biased(circuit: Circuit, model: Readonly<Record<string, number>>
     wires,
     junctions,
     labels,
-    ...(swing !== undefined && {
+    ...(isReal && {
       models: {
         ...circuit.models,
         amplifier: {
           kind: 'opamp',
-          values: { ...model, outputHigh: supply / 2 + swing, outputLow: supply / 2 - swing },
+          values: {
+            ...model,
+            // On one supply an amplifier whose inputs are alike rests at its middle, not at ground.
+            offset: supply / 2 / model.gain,
+            ...(swing !== undefined && { outputHigh: supply / 2 + swing, outputLow: supply / 2 - swing }),
+          },
         },
       },
     }),

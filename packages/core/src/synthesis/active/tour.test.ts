@@ -66,7 +66,7 @@ const ofLadders = (family: string) =>
 const ORDERS = [2, 3, 5, 8]
 
 /** How far simulated and wanted response may lie apart, relative to the greatest level: rounding; drains for DC. */
-const NEAR: Readonly<Record<string, number>> = { 'fdnr-ladder': 4e-7 }
+const NEAR: Readonly<Record<string, number>> = { 'fdnr-ladder': 4e-7, 'gyrator-ladder': 4e-7 }
 
 /** Null where it is made as asked, or the reason why it is not. */
 function refusal(spec: FilterSpec): string | null {

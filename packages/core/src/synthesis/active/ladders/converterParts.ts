@@ -63,9 +63,34 @@ export function groundedConverter(
   line.tap(WIDTH)
 }
 
-/** A simulated part in the line: two converters with their last part between them. */
-export function floatingConverter(line: Line, five: Five, values: Readonly<Record<string, number>>): void {
-  const row = open(five.slice(0, 4))
+/** Beside a converter's second part one that gives DC a way. */
+const drained = (part: string): Piece => ({
+  parts: { [part]: [12, 4] },
+  strokes: [
+    [
+      [8, 4],
+      [10, 4],
+    ],
+    [
+      [14, 4],
+      [16, 4],
+    ],
+  ],
+})
+
+/**
+ * A simulated part in the line: two converters with their last part between them.
+ *
+ * @param drain of the names, what lies beside each second part
+ */
+export function floatingConverter(
+  line: Line,
+  five: Five,
+  values: Readonly<Record<string, number>>,
+  drain?: string,
+): void {
+  const bare = open(five.slice(0, 4))
+  const row = drain === undefined ? bare : joined([0, 0], bare, drained(drain))
   const other = (id: string) => `${id}'`
   const second = moved(row, ([x, y]) => [2 * 34 + APART - x, y], true)
   const renamed: Piece = {

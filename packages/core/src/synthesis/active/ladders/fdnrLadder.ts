@@ -1,16 +1,9 @@
-import { resistanceField } from '../../Line.js'
 import { capacitor, resistor } from '../../twoPole.js'
 import { besideEach, drawArms } from './drawArms.js'
 import { type Five, floatingConverter, groundedConverter } from './converterParts.js'
-import { simulatedLadder } from './simulated.js'
+import { DRAIN, DRAIN_FIELD, LARGEST, simulatedLadder } from './simulated.js'
 
 const FIVE: Five = ['C1', 'R2', 'R3', 'R4', 'C5']
-
-/** DC comes through resistances so many times larger than the level where none are given: the response is kept to 1e-7 dB. */
-const DRAIN = 5e7
-
-/** The largest resistance that stands in a circuit at all, Ω. */
-const LARGEST = 9e11
 
 /** Equal resistors that make D = R·C², of Z = 1/(s²·D). */
 function valuesOf(d: number, size: number) {
@@ -31,13 +24,7 @@ export const fdnrLadder = simulatedLadder({
     'D = C₁·C₅·R₂·R₄/R₃',
   ],
   near: true,
-  own: [
-    {
-      ...resistanceField('drain', 'Resistances that let DC through', 1e7),
-      optional: true,
-      empty: 'so large that none sees them',
-    },
-  ],
+  own: [DRAIN_FIELD],
   remarks: [
     'The resistances beside the end capacitors only give DC a way: in a real circuit some megohms (drain) do, and cost a little at low frequencies.',
   ],

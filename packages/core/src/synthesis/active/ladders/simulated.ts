@@ -4,7 +4,7 @@ import type { FilterSpec } from '../../../specification/filterSpec.js'
 import { isShaped } from '../../../specification/filterSpec.js'
 import type { Arm } from '../../passive/ladderArms.js'
 import { LADDER_FIELDS, ladderOf } from '../../passive/lcLadder.js'
-import { Line } from '../../Line.js'
+import { Line, resistanceField } from '../../Line.js'
 import { plainPlan } from '../../Plan.js'
 import { Sketch } from '../../Sketch.js'
 import { type Realized, type Topology, topology } from '../../Topology.js'
@@ -22,6 +22,18 @@ import { biased } from '../singleSupply.js'
 
 /** Resistances at both ends, where nothing is said, Ω. */
 const ENDS = 10e3
+
+/** DC comes through resistances so many times larger than the level where none are given: the response is kept to 1e-7 dB. */
+export const DRAIN = 5e7
+
+/** The largest resistance that stands in a circuit at all, Ω. */
+export const LARGEST = 9e11
+
+export const DRAIN_FIELD = {
+  ...resistanceField('drain', 'Resistances that let DC through', 1e7),
+  optional: true,
+  empty: 'so large that none sees them',
+} as const
 
 /** Of a passive ladder the fields that its simulation has, with resistances that suit amplifiers. */
 const OWN = ['source', 'load', 'first', 'fewest']
