@@ -210,7 +210,7 @@ export { requirements } from './verdict/index.js'
 export { advise, idealOf } from './verdict/leastOrder.js'
 export { evidenceOf } from './verdict/evidence.js'
 export { ledger } from './verdict/ledger.js'
-export { limitUsed, type VerdictWords, verdictWords } from './verdict/words.js'
+export { limitUsed, marginText, type VerdictWords, verdictWords } from './verdict/words.js'
 export { referenceLevel, verify } from './verdict/verify.js'
 
 export { type Candidate, CANDIDATE_ORDERS, type CandidateFigures, candidates, variant } from './choose/candidates.js'

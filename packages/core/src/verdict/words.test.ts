@@ -35,6 +35,11 @@ describe('a verdict in words', () => {
     ).toMatchObject({ asked: '≥ 2.000 µs', achieved: '1.000 µs', margin: '\u22121.00 µs' })
   })
 
+  test('what is met by rounding is met to the point', () => {
+    expect(words({ achieved: 0.5000006, margin: -6e-7 }).margin).toBe('±0')
+    expect(words({ achieved: 0.5000006, margin: -6e-7, met: false }).margin).not.toBe('±0')
+  })
+
   test('says where there is no value, and nothing of a place where there is none', () => {
     expect(words({ achieved: null, margin: null, at: null, atUnit: null, met: false })).toMatchObject({
       achieved: 'none',

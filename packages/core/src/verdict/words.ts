@@ -35,8 +35,11 @@ export function limitUsed({ achieved, limit, sense, met }: Verdict): number {
   return Math.min(1, part / whole)
 }
 
-function marginText({ margin, limit, unit }: Verdict): string {
+/** The margin of a verdict in words. */
+export function marginText({ margin, limit, unit, met }: Pick<Verdict, 'margin' | 'limit' | 'unit' | 'met'>): string {
   if (margin === null) return 'no value'
+  // What is met by rounding is met to the point.
+  if (met && margin <= 0) return '±0'
   if (Math.abs(margin) <= NEGLIGIBLE * Math.max(Math.abs(limit), NEGLIGIBLE)) return '±0'
   return `${margin > 0 ? '+' : ''}${formatQuantity(margin, unit, 3)}`
 }

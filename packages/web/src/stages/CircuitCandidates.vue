@@ -4,6 +4,7 @@ import {
   askedSpec,
   formatQuantity,
   magnitudeDb,
+  marginText,
   proposedRange,
   ranked,
   shapes,
@@ -90,12 +91,9 @@ function narrowest({ verdicts }: ComparedCandidate) {
   const share = (v: (typeof judged)[number]) => v.margin! / Math.max(Math.abs(v.limit), 1e-300)
   return judged.reduce((a, b) => (share(b) < share(a) ? b : a))
 }
-const NEGLIGIBLE = 1e-6
-function marginText(c: ComparedCandidate): string {
+function marginOf(c: ComparedCandidate): string {
   const v = narrowest(c)
-  if (!v) return '–'
-  const size = Math.abs(v.margin!) < NEGLIGIBLE * Math.abs(v.limit) ? '±0' : formatQuantity(v.margin!, v.unit, 3)
-  return `${v.margin! > 0 && size !== '±0' ? '+' : ''}${size} ${v.name.toLowerCase()}`
+  return v ? `${marginText(v)} ${v.name.toLowerCase()}` : '–'
 }
 const made = ({ figures: { parts, amplifiers, coils } }: ComparedCandidate) =>
   [
@@ -137,7 +135,7 @@ const why = computed(() => {
   if (!best) return ''
   const other = rows.value.find((c) => isActive(c) !== isActive(best)) ?? rows.value[1]
   const says = (c: ComparedCandidate) =>
-    `has ${made(c)}, a highest Q of ${plain(c.figures.highestQ)}, a sensitivity of ${plain(c.figures.sensitivity)} %, and ${c.met ? 'keeps every promise' : 'misses a promise'} (${marginText(c)})`
+    `has ${made(c)}, a highest Q of ${plain(c.figures.highestQ)}, a sensitivity of ${plain(c.figures.sensitivity)} %, and ${c.met ? 'keeps every promise' : 'misses a promise'} (${marginOf(c)})`
   const place = other ? rows.value.indexOf(other) + 1 : 0
   return `Number 1, ${nameOf(best)}, ${says(best)}.${other ? ` Number ${place}, ${nameOf(other)}, ${says(other)}.` : ''}`
 })
@@ -213,7 +211,7 @@ async function takeBeside(c: ComparedCandidate) {
         </ElTableColumn>
         <ElTableColumn label="Smallest margin" min-width="170">
           <template #default="{ row }">
-            <span :class="of(row).met ? 'met' : 'missed'">{{ of(row).met ? '✓' : '✕' }} {{ marginText(of(row)) }}</span>
+            <span :class="of(row).met ? 'met' : 'missed'">{{ of(row).met ? '✓' : '✕' }} {{ marginOf(of(row)) }}</span>
           </template>
         </ElTableColumn>
         <ElTableColumn label="Made of" min-width="170">
