@@ -35,6 +35,9 @@ describe('partial fractions', () => {
     })
     expect(partialFractions({ poles: [], zeros: [complex(0)], gain: 1 })).toBeNull()
     expect(partialFractions({ poles: [complex(-1), complex(-1)], zeros: [], gain: 1 })).toBeNull()
+    // The same object, too.
+    const twice = complex(-1)
+    expect(partialFractions({ poles: [twice, complex(-2), twice], zeros: [], gain: 1 })).toBeNull()
   })
 
   test('crowded poles are told by how many digits they would cost', () => {

@@ -25,8 +25,9 @@ export function partialFractions(h: TransferFunction): PartialFractions | null {
   if (h.zeros.length > h.poles.length) return null
   const residues: Complex[] = []
   const crowding: number[] = []
-  for (const pole of h.poles) {
-    const others = h.poles.filter((p) => p !== pole)
+  for (const [k, pole] of h.poles.entries()) {
+    // By place: a multiple pole may be one object.
+    const others = h.poles.toSpliced(k, 1)
     let near = 1
     for (const p of others) near += Math.max(abs(pole), abs(p)) / abs(subtract(pole, p))
     if (!Number.isFinite(near)) return null
