@@ -20,15 +20,17 @@ const FLOOR = 64 * Number.EPSILON
  * @param poles and @param zeros closed under conjugation
  * @param reach the most that roots of a multiplicity lie apart, against their size
  * @param multiple false leaves roots of a multiplicity as they are: all of them together are right, too
+ * @param atOrigin false leaves roots that cannot be told from those at the origin where they are, for the same reason
  */
 export function cancelled(
   poles: readonly Root[],
   zeros: readonly Root[],
   reach: number,
   multiple: boolean,
+  atOrigin = true,
 ): { poles: Complex[]; zeros: Complex[]; hidden: Complex[] } {
   const result = { poles: [] as Complex[], zeros: [] as Complex[], hidden: [] as Complex[] }
-  for (const { own: cluster, mirrored } of clusters(poles, zeros, reach)) {
+  for (const { own: cluster, mirrored } of clusters(poles, zeros, reach, atOrigin)) {
     const gone = multiple || isTight(cluster) ? Math.min(cluster.poles.length, cluster.zeros.length) : 0
     const put = (list: Complex[], root: Complex) => list.push(root, ...(mirrored ? [conjugate(root)] : []))
     const [kept, others] = [left(cluster.poles, cluster.zeros, gone), left(cluster.zeros, cluster.poles, gone)]
@@ -68,6 +70,7 @@ function clusters(
   poles: readonly Root[],
   zeros: readonly Root[],
   reach: number,
+  atOrigin: boolean,
 ): { own: Cluster; mirrored: boolean }[] {
   const all = [...poles.map((root) => ({ root, pole: true })), ...zeros.map((root) => ({ root, pole: false }))]
   const left = new Set(all.filter(({ root }) => root.at.im >= 0))
@@ -77,14 +80,14 @@ function clusters(
     left.delete(seed)
     for (let k = 0; k < members.length; k++) {
       for (const other of left) {
-        if (!together(members[k]!.root, other.root, reach)) continue
+        if (!together(members[k]!.root, other.root, reach, atOrigin)) continue
         members.push(other)
         left.delete(other)
       }
     }
     // A cluster that reaches its own mirror image lies on the axis, and its members below it belong to it.
     const isReal = members.some(
-      ({ root }) => root.at.im === 0 || together(root, { ...root, at: conjugate(root.at) }, reach),
+      ({ root }) => root.at.im === 0 || together(root, { ...root, at: conjugate(root.at) }, reach, atOrigin),
     )
     const own: Cluster = { poles: [], zeros: [] }
     for (const { root, pole } of members) {
@@ -97,10 +100,10 @@ function clusters(
   return found
 }
 
-function together(a: Root, b: Root, reach: number): boolean {
+function together(a: Root, b: Root, reach: number, atOrigin: boolean): boolean {
   const [least, most] = [Math.min(abs(a.at), abs(b.at)), Math.max(abs(a.at), abs(b.at))]
   // Roots at the origin are found by rank: others lie there, too, where nothing is certain of them.
-  const bound = least === 0 ? Infinity : reach * most
+  const bound = least === 0 && atOrigin ? Infinity : reach * most
   return abs(subtract(a.at, b.at)) <= Math.min(bound, SAFETY * (a.error + b.error)) + FLOOR * most
 }
 

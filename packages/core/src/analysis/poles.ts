@@ -271,27 +271,66 @@ function normalised(
 
 /**
  * How roots of high multiplicity are taken, in turn, until they say what the equations say: how far rounding may have
- * parted them, against their size, and whether what cancels among them is taken out.
+ * parted them, against their size, whether what cancels among them is taken out, and whether what cannot be told from a root at
+ * the origin lies there.
  */
-const ATTEMPTS: readonly (readonly [reach: number, multiple: boolean])[] = [
+const ATTEMPTS: readonly (readonly [reach: number, multiple: boolean, atOrigin?: boolean])[] = [
   [1e-4, true],
   [3e-3, true],
   [3e-2, true],
   [1e-4, false],
+  [1e-4, false, false],
 ]
 
 /** Cancels what cancels and finds the gain from the circuit itself. */
 function finish(mna: Mna, bound: BoundSignals, allPoles: readonly Root[], allZeros: readonly Root[]): PoleZeroAnalysis {
-  for (const [reach, multiple] of ATTEMPTS) {
-    const { poles, zeros, hidden } = cancelled(allPoles, allZeros, reach, multiple)
+  for (const attempt of ATTEMPTS) {
+    const { poles, zeros, hidden } = cancelled(allPoles, allZeros, ...attempt)
     const roots = { poles, zeros, gain: 1 }
     const sizes = [...poles, ...zeros].map(abs).filter((v) => v > 0)
     const middle = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
     const ac = new SignalAnalysis(mna, bound, { range: [middle / 100, middle * 100] })
-    const transfer = { ...roots, ...gainOf(ac, middle, roots) }
+    const transfer = { ...roots, ...gainOf(ac, middle, roots, clearest(middle, roots)) }
     if (agrees(ac, middle, transfer)) return { transfer, hidden }
   }
-  throw new VoskelError('POLES_UNCERTAIN', {})
+  const found = mostlyRight(mna, bound, allPoles, allZeros)
+  if (!found) throw new VoskelError('POLES_UNCERTAIN', {})
+  return found
+}
+
+/** What is this small beside the greatest value of a response shows nowhere: 160 dB. */
+const FAINT = 1e-8
+
+/**
+ * Roots that say what the equations say wherever the response is more than faint, of a circuit whose far roots are too many and
+ * too near to each other (those of its amplifiers) to be told apart; null where they do not.
+ */
+function mostlyRight(
+  mna: Mna,
+  bound: BoundSignals,
+  allPoles: readonly Root[],
+  allZeros: readonly Root[],
+): PoleZeroAnalysis | null {
+  for (const attempt of ATTEMPTS) {
+    const { poles, zeros, hidden } = cancelled(allPoles, allZeros, ...attempt)
+    const roots = { poles, zeros, gain: 1 }
+    const sizes = [...new Set([...poles, ...zeros].map(abs))].filter((v) => v > 0).sort((a, b) => a - b)
+    if (sizes.length === 0) return null
+    const [low, high] = [sizes[0], sizes[sizes.length - 1]]
+    const ac = new SignalAnalysis(mna, bound, { range: [low / 10, high * 10] })
+    // At the roots' own frequencies and between them.
+    const between = sizes.flatMap((w, k) => [w, Math.sqrt(w * (sizes[k + 1] ?? 100 * w))])
+    const seen = [low / 10, ...between].map((w) => ({ s: complex(0, w), value: ac.at(complex(0, w))[0] }))
+    const peak = seen.reduce((a, b) => (abs(b.value) > abs(a.value) ? b : a))
+    if (!(abs(peak.value) > 0)) return null
+    const transfer = { ...roots, ...gainOf(ac, abs(peak.s), roots, peak.s) }
+    const isRight = seen.every(({ s, value }) => {
+      const off = abs(subtract(value, evaluate(transfer, s)))
+      return off <= PROOF * abs(value) + FAINT * abs(peak.value)
+    })
+    if (isRight) return { transfer, hidden }
+  }
+  return null
 }
 
 /** Whether the roots say what the equations say, at frequencies that had no part in finding them. */
@@ -310,17 +349,21 @@ const PROOF = 1e-5
 /** A transfer this small is the rounding of a zero. */
 const NO_TRANSFER = 1e-150
 
-/** H over its factors at a real frequency amid the roots, where nothing cancels. */
+/** On the positive real axis amid the roots, the place farthest from all of them: those in the right half plane lie there, too. */
+function clearest(middle: number, roots: TransferFunction): Complex {
+  const tries = [1, 1.7, 0.6, 3.1].map((k) => complex(k * middle))
+  const clear = (s: Complex) =>
+    Math.min(...[...roots.poles, ...roots.zeros].map((r) => abs(subtract(r, s)) / abs(s)), Infinity)
+  return tries.reduce((best, t) => (clear(t) > clear(best) ? t : best))
+}
+
+/** H over its factors at a frequency. */
 function gainOf(
   ac: SignalAnalysis,
   middle: number,
   roots: TransferFunction,
+  s: Complex,
 ): Pick<TransferFunction, 'gain' | 'gainExponent'> {
-  // On the positive real axis; roots in the right half plane are kept at a distance.
-  const tries = [1, 1.7, 0.6, 3.1].map((k) => complex(k * middle))
-  const clear = (s: Complex) =>
-    Math.min(...[...roots.poles, ...roots.zeros].map((r) => abs(subtract(r, s)) / abs(s)), Infinity)
-  const s = tries.reduce((best, t) => (clear(t) > clear(best) ? t : best))
   // In units of the middle frequency neither factor leaves a double; the unit's power is put back at the end.
   const unit = scaleFrequency(roots, 1 / middle)
   const inUnits = divide(ac.at(s)[0], evaluate({ ...unit, gain: 1, gainExponent: 0 }, scale(s, 1 / middle))).re

@@ -5,10 +5,10 @@ import { simulatedLadder } from './simulated.js'
 
 /** A net of the ladder or the current of a coil, each the output of one amplifier. */
 interface Unknown {
-  readonly name: string
+  name: string
   /** What flows into its sum from the others: S and F by their places, its own with them. */
-  readonly conducts: Map<number, number>
-  readonly stores: Map<number, number>
+  conducts: Map<number, number>
+  stores: Map<number, number>
 }
 
 /** The equations of a ladder: one an unknown, whose own terms are positive. */
@@ -76,7 +76,60 @@ function equationsOf(
     if (place === 'series') at = b
   }
   if (load !== undefined) admittance('conducts', at, GROUND, 1 / load)
-  return { unknowns, output: at }
+  return { unknowns: withoutFloating(unknowns, at), output: at }
+}
+
+/** The part of a sum that is left when its terms cancel. */
+const CANCELLED = 1e-9
+
+/**
+ * Nets that capacitors join to each other and not to ground have no equation for what they have in common: amplifiers that
+ * summed these capacitors would feed each other's outputs back with a gain of 1, and oscillate. One of the nets takes the sum
+ * of all their equations, in which no capacitor is left; the others count as voltages against it.
+ */
+function withoutFloating(unknowns: readonly Unknown[], output: number): Unknown[] {
+  const result = unknowns.map((u) => ({ ...u, conducts: new Map(u.conducts), stores: new Map(u.stores) }))
+  for (const nets of joinedByCapacitors(unknowns)) {
+    const common = nets.includes(output) ? output : nets[0]
+    const sum = (of: 'conducts' | 'stores', column: number) =>
+      nets.reduce((total, row) => total + (unknowns[row][of].get(column) ?? 0), 0)
+    const together = (of: 'conducts' | 'stores') => nets.reduce((total, column) => total + sum(of, column), 0)
+    const largest = Math.max(...nets.map((row) => unknowns[row].stores.get(row) ?? 0))
+    const isHeld = Math.abs(together('stores')) > CANCELLED * largest
+    if (nets.length < 2 || isHeld || !(together('conducts') > 0)) continue
+    for (const of of ['conducts', 'stores'] as const) {
+      const columns = new Set(nets.flatMap((row) => [...unknowns[row][of].keys()]))
+      result[common][of] = new Map([...columns].map((column) => [column, sum(of, column)]))
+      // Every net of them is the common one and its own voltage against it.
+      for (const { [of]: terms } of result) {
+        const more = nets.reduce((total, column) => total + (column === common ? 0 : (terms.get(column) ?? 0)), 0)
+        if (more !== 0 || terms.has(common)) terms.set(common, (terms.get(common) ?? 0) + more)
+      }
+    }
+    for (const { stores } of result)
+      for (const [column, value] of stores) if (Math.abs(value) <= CANCELLED * largest) stores.delete(column)
+    for (const row of nets) if (row !== common) result[row].name = `u${unknowns[row].name.slice(1)}`
+  }
+  return result
+}
+
+/** Sets of unknowns that store charge between each other. */
+function joinedByCapacitors(unknowns: readonly Unknown[]): number[][] {
+  const sets: number[][] = []
+  const seen = new Set<number>()
+  unknowns.forEach((_, first) => {
+    if (seen.has(first)) return
+    const set = [first]
+    seen.add(first)
+    for (const row of set)
+      for (const column of unknowns[row].stores.keys())
+        if (column >= 0 && !seen.has(column)) {
+          seen.add(column)
+          set.push(column)
+        }
+    sets.push(set)
+  })
+  return sets
 }
 
 /** Unknowns of which all signs are tried; of more each is turned alone as long as that helps. */
@@ -129,7 +182,7 @@ function termsOf({ conducts, stores }: Unknown) {
     ['capacitor', stores],
   ] as const
   return kinds.flatMap(([kind, terms]) => {
-    const largest = Math.max(...[...terms.values()].map(Math.abs))
+    const largest = Math.max(0, ...[...terms.values()].map(Math.abs))
     return [...terms].flatMap(([column, value]) => (Math.abs(value) > GONE * largest ? [{ kind, column, value }] : []))
   })
 }
@@ -198,6 +251,7 @@ export const leapfrog = simulatedLadder({
     'F. E. J. Girling, E. F. Good, "Active filters 12: the leap-frog or active-ladder synthesis", Wireless World 76, 1970 (from memory)',
   formulas: [
     'Σ G·v + s·Σ C·v = 0 at each amplifier’s input; a coil’s current is i = v/R: s·(L/R²)·v = (vₐ − v_b)/R',
+    'nets that only capacitors between them hold: their common voltage by Σ G·v = 0, u the others’ against it',
     'all currents times α, so that capacitors come out around C and resistors around R',
   ],
   draw({ sketch, arms, source, load, size }) {
