@@ -1,6 +1,8 @@
 import { describe, expect, test } from 'vitest'
 import { formulate } from '../../analysis/mna.js'
 import { operatingPoint } from '../../analysis/operatingPoint.js'
+import { polesAndZeros } from '../../analysis/poles.js'
+import { smallSignal } from '../../analysis/smallSignal.js'
 import type { Circuit } from '../../circuit/circuit.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { parseSpec } from '../../specification/filterSpec.js'
@@ -63,5 +65,22 @@ describe('every active circuit comes to rest where it should, whatever its ampli
       }
     }
     if (family !== 'differential-multiple-feedback') expect(made).toBeGreaterThan(0)
+  })
+})
+
+describe('with amplifiers a thousand times as fast as the filter every active circuit is stable', () => {
+  const FAST = { gain: 1e5, bandwidth: 1e6 }
+  test.each(topologies.filter((t) => t.family === 'active').map((t) => t.id))('%s', (family) => {
+    for (const asked of ASKED[family] ?? ANY) {
+      for (const order of [2, 3]) {
+        const evenOrder = order === 2 && family.includes('ladder') ? { evenOrder: 'c' } : {}
+        const shaped = 'shape' in asked ? {} : { order, ...evenOrder }
+        const circuit = maybeMade({ ...asked, ...shaped }, { family, amplifier: FAST })
+        if (!circuit) continue
+        const { transfer, hidden } = polesAndZeros(smallSignal(formulate(circuit)))
+        const unstable = [...transfer.poles, ...hidden].filter((p) => p.re >= 0)
+        expect(unstable, `${JSON.stringify(asked)} of order ${order}`).toEqual([])
+      }
+    }
   })
 })
