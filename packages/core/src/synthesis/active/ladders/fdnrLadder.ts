@@ -27,6 +27,7 @@ export const fdnrLadder = simulatedLadder({
   own: [DRAIN_FIELD],
   remarks: [
     'The resistances beside the end capacitors only give DC a way: in a real circuit some megohms (drain) do, and cost a little at low frequencies.',
+    'Behind a resistor, as in traps and band-passes, such an element may oscillate with amplifiers that are not ideal: look at the poles with the amplifier that is meant.',
   ],
   draw({ sketch, arms, source, load, size, level, dc, given }) {
     const scale = 1 / ((source ?? load!) * size)
