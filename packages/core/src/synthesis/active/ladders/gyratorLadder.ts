@@ -1,7 +1,7 @@
 import { capacitor, resistor } from '../../twoPole.js'
 import { type Five, floatingConverter, groundedConverter } from './converterParts.js'
 import { drawArms } from './drawArms.js'
-import { DRAIN, DRAIN_FIELD, LARGEST, simulatedLadder } from './simulated.js'
+import { DRAIN_FIELD, LARGEST, simulatedLadder } from './simulated.js'
 
 const FIVE: Five = ['R1', 'C2', 'R3', 'R4', 'R5']
 
@@ -24,8 +24,8 @@ export const gyratorLadder = simulatedLadder({
   remarks: [
     'A coil in the line is two converters, whose capacitors both hold its current: the resistances beside them only make one of it at DC. In a real circuit some megohms (drain) do.',
   ],
-  draw: ({ sketch, arms, source, load, size, level, given }) => {
-    const drain = (given.drain as number | undefined) ?? Math.min(DRAIN * level, LARGEST)
+  draw: ({ sketch, arms, source, load, size, given }) => {
+    const drain = (given.drain as number | undefined) ?? LARGEST
     return drawArms(sketch, {
       arms,
       source: source === undefined ? null : resistor(source),

@@ -23,7 +23,7 @@ import { biased } from '../singleSupply.js'
 /** Resistances at both ends, where nothing is said, Ω. */
 const ENDS = 10e3
 
-/** DC comes through resistances so many times larger than the level where none are given: the response is kept to 1e-7 dB. */
+/** DC comes through resistances so many times larger than the others where none are given: the response is kept to 1e-7 dB. */
 export const DRAIN = 5e7
 
 /** The largest resistance that stands in a circuit at all, Ω. */
