@@ -256,7 +256,8 @@ test('the bend of a transistor stage at large amplitude is seen over its small-s
   await region.getByRole('button', { name: 'large signal' }).click()
   const form = region.getByRole('form', { name: 'Large signal' })
   // At one click it runs, with the sine that the source gives over time.
-  await expect(form).toContainText('Nowhere do gain and phase part by more than 1 dB or 5°.')
+  // Some sixty transients: a quarter of a minute on a quiet machine.
+  await expect(form).toContainText('Nowhere do gain and phase part by more than 1 dB or 5°.', { timeout: 120_000 })
   await form.getByLabel('Sine of').fill('0')
   await form.getByRole('button', { name: 'Run', exact: true }).click()
   await expect(form.getByRole('alert')).toContainText('above 0')
