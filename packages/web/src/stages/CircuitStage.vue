@@ -302,7 +302,7 @@ const detail = computed(() => {
     const origin = formula !== undefined ? ` (= ${formula})` : value?.from === 'model' ? ` (model ${part.model})` : ''
     return `${f.name.toLowerCase()} ${shown}${origin}${exact === undefined ? '' : ` (computed ${formatQuantity(exact, f.unit, 6)})`}`
   })
-  return `${part.id}, ${partKind(part.kind).name.toLowerCase()}: ${fields.join(', ')}`
+  return [`${part.id}, ${partKind(part.kind).name.toLowerCase()}`, fields.join(', ')].filter(Boolean).join(': ')
 })
 </script>
 
