@@ -259,10 +259,16 @@ class Search {
   private fromUnbounded(): boolean {
     if (this.mna.devices.every(({ device }) => !device.evaluateUnbounded)) return false
     this.devices.unbounded = true
-    this.devices.evaluate(this.x, false)
-    const found = this.newton(0, 1, null, 0)
-    this.devices.unbounded = false
-    if (!found) return false
+    try {
+      this.devices.evaluate(this.x, false)
+      if (!this.newton(0, 1, null, 0)) return false
+    } catch (error) {
+      // Without its bounds a circuit may have no solution, such as one that keeps to one of them.
+      if (error instanceof VoskelError && error.code === 'SINGULAR') return false
+      throw error
+    } finally {
+      this.devices.unbounded = false
+    }
     this.devices.evaluate(this.x, false)
     return this.newton(0, 1, null, 0)
   }

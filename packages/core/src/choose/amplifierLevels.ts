@@ -8,9 +8,10 @@ import { leastBetween } from '../numeric/goldenSection.js'
 import { abs } from '../numeric/complex.js'
 import type { TransferFunction } from '../numeric/transferFunction.js'
 import { formatQuantity } from '../quantity/formatQuantity.js'
-import { type FilterSpec, isShaped } from '../specification/filterSpec.js'
+import type { FilterSpec } from '../specification/filterSpec.js'
 import { type Amplifier, amplifierNumbers } from '../synthesis/active/amplifier.js'
 import type { FormulaStep, Limit } from '../synthesis/Topology.js'
+import { ownBand } from './passingBands.js'
 
 /** The greatest of something over frequency, and where, Hz. */
 interface Greatest {
@@ -103,11 +104,11 @@ export function signalDemand(
 ): SignalDemand | null {
   const { signal, amplifier } = (spec.realization ?? {}) as { signal?: number; amplifier?: Amplifier }
   if (signal === undefined) return null
-  const { from, to } = (isShaped(spec) ? spec.shape : {}) as { from?: number; to?: number }
+  // What follows a slope is meant for a band; without end it would swing as far as one pleases.
+  const band = ownBand(spec)
   const levels = amplifierLevels(circuit, signal, transfer, {
     ...(input !== undefined && { input }),
-    // What follows a slope is meant for a band; without end it would swing as far as one pleases.
-    ...(from !== undefined && to !== undefined && { band: [from, to] as const }),
+    ...(band && { band }),
   })
   const { swing, slew } = amplifier === undefined ? {} : amplifierNumbers(amplifier)
   const remarks = [

@@ -89,6 +89,23 @@ describe('what amplifiers have to be', () => {
     expect(need!.error).toEqual({ size: 1, unit: '°' })
   })
 
+  test('an integrator is looked at over its own band: there it is off by 0.1 dB where that is said, and nowhere by more', () => {
+    const spec = parseSpec({
+      response: 'integrator',
+      shape: { from: 100, to: 10_000, unity: 1000, error: 1 },
+      realization: { family: 'active-integrator' },
+    })
+    const ideal = idealOf(spec)
+    const need = amplifierNeed(realize(spec).circuit, { promised: { spec, ideal }, transfer: ideal.transfer })!
+    const real = withBandwidth(spec, need.bandwidth)
+    const error = (f: number) =>
+      Math.abs(magnitudeDb(real, 2 * Math.PI * f) - magnitudeDb(ideal.transfer, 2 * Math.PI * f))
+    expect(need.at).toBeGreaterThanOrEqual(100 * (1 - 1e-9))
+    expect(need.at).toBeLessThanOrEqual(10_000 * (1 + 1e-9))
+    expect(error(need.at)).toBeCloseTo(0.1, 6)
+    for (let k = 0; k <= 40; k++) expect(error(100 * 100 ** (k / 40))).toBeLessThan(0.1 * (1 + 1e-5))
+  })
+
   test('coils need none', () => {
     expect(asked({ family: 'lc-ladder' }).need).toBeNull()
   })

@@ -6,7 +6,7 @@ import { searchGrid } from '../measure/overFrequency.js'
 import type { TransferFunction } from '../numeric/transferFunction.js'
 import { formatQuantity } from '../quantity/formatQuantity.js'
 import type { Promised } from '../verdict/Requirement.js'
-import { passingBands } from './passingBands.js'
+import { meantBands, passingBands } from './passingBands.js'
 
 /** What amplifiers have to be for a circuit to be as good as with ideal ones. */
 export interface AmplifierNeed {
@@ -57,16 +57,15 @@ export function amplifierNeed(
 ): AmplifierNeed | null {
   if (!circuit.parts.some((p) => p.kind === 'opamp' && p.aside === undefined)) return null
   const isAllpass = promised?.spec.response === 'allpass'
-  const omegas = passingBands(promised?.ideal.passbands ?? [], transfer.poles).flatMap(([from, to]) =>
-    searchGrid(transfer, from, to),
-  )
+  const bands = meantBands(promised)
+  const omegas = passingBands(bands, transfer.poles).flatMap(([from, to]) => searchGrid(transfer, from, to))
   const asked = { ...(input !== undefined && { input }), ...(output !== undefined && { output }) }
   const sweep = (at: Float64Array, bandwidth: number | null) =>
     new AcAnalysis(smallSignal(formulate(withAmplifiers(circuit, bandwidth))), asked).sweep(at)
   const all = sweep(Float64Array.from(omegas, inHz), null)
   const sizes = Array.from(all.re, (re, k) => Math.hypot(re, all.im[k]))
-  // A response without passbands has its stop bands here as well.
-  const least = PASSES * Math.max(...sizes)
+  // A response without bands has what it stops here as well.
+  const least = bands.length > 0 ? 0 : PASSES * Math.max(...sizes)
   const frequency = all.frequency.filter((_, k) => sizes[k] >= least)
   const ideal = sweep(frequency, null)
   /** The worst point: its error relative to what is allowed. */

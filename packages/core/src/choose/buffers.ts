@@ -13,7 +13,7 @@ import { isLeaf, parseSignal } from '../quantity/signal.js'
 import { evidenceOf, type Subject } from '../verdict/evidence.js'
 import { ledger } from '../verdict/ledger.js'
 import type { Verdict } from '../verdict/Requirement.js'
-import { passingBands } from './passingBands.js'
+import { meantBands, passingBands } from './passingBands.js'
 
 /** Where an amplifier that buffers stands. */
 export type BufferPlace = 'behind the source' | 'inside' | 'at the output'
@@ -148,7 +148,7 @@ function difference(
 function greatestChange({ transfer: before }: Judged, { transfer: after }: Judged, { promised }: BufferedSubject) {
   const change = (w: number) => magnitudeDb(after, w) - magnitudeDb(before, w)
   const both = { poles: [...before.poles, ...after.poles], zeros: [...before.zeros, ...after.zeros], gain: 1 }
-  const turns = passingBands(promised?.ideal.passbands ?? [], both.poles).flatMap(([from, to]) => {
+  const turns = passingBands(meantBands(promised), both.poles).flatMap(([from, to]) => {
     const grid = searchGrid(both, from, to)
     return [...turnsOf(change, grid), ...turnsOf((w) => -change(w), grid)]
   })

@@ -108,17 +108,18 @@ class Flattening {
         this.addInstance(part, name, nets, nodeIndex, depth, scope)
         continue
       }
-      const nodes = kind.pins.map((pin) => {
+      const nodeOf = (pin: string) =>
         // A pin that nothing is joined to is a net of its own, or lies where it lies unless said otherwise.
-        return nodeIndex(nets.get(pinKey(part.id, pin)) ?? kind.optionalPins?.[pin] ?? `${part.id}:${pin}`)
-      })
+        nodeIndex(nets.get(pinKey(part.id, pin)) ?? kind.optionalPins?.[pin] ?? `${part.id}:${pin}`)
       if (part.aside === 'short') {
-        const joined = shortedPins(kind)?.map((pin) => nodes[kind.pins.indexOf(pin)])
+        const joined = shortedPins(kind)
         if (!joined)
-          throw invalid(name, `${name} has ${nodes.length} pins and cannot be shorted.`, 'Set it aside as open.')
-        this.elements.push({ name, kind: partKind('voltage-source'), nodes: joined, values: SHORT, refs: [] })
+          throw invalid(name, `${name} has ${kind.pins.length} pins and cannot be shorted.`, 'Set it aside as open.')
+        const nodes = joined.map(nodeOf)
+        this.elements.push({ name, kind: partKind('voltage-source'), nodes, values: SHORT, refs: [] })
         continue
       }
+      const nodes = kind.pins.map(nodeOf)
       const element = {
         name,
         kind,

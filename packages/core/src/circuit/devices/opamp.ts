@@ -1,4 +1,4 @@
-import { type Device, GROUND } from '../parts/PartKind.js'
+import { type Device, type DeviceState, GROUND } from '../parts/PartKind.js'
 
 /** Conductance, S, that holds the stage between the output's limits; the most current there is moves it by millivolts. */
 const HOLD = 1e3
@@ -40,6 +40,10 @@ export function operationalAmplifier(
   const { slewRate, gainBandwidth, outputHigh, outputLow, offset, biasCurrent, biasOffset } = values
   const most = slewRate > 0 ? slewRate / (2 * Math.PI * gainBandwidth) : Infinity
   const limited = outputHigh !== outputLow
+  const takeBias = ({ current }: DeviceState) => {
+    current[BIAS_PLUS] = biasCurrent + biasOffset / 2
+    current[BIAS_MINUS] = biasCurrent - biasOffset / 2
+  }
   return {
     controls: [
       [plus, minus],
@@ -64,16 +68,14 @@ export function operationalAmplifier(
         s.current[LIMIT] = HOLD * BEND * (above.value - below.value)
         s.conductance[2 * LIMIT + STAGE] = HOLD * (above.slope + below.slope)
       }
-      s.current[BIAS_PLUS] = biasCurrent + biasOffset / 2
-      s.current[BIAS_MINUS] = biasCurrent - biasOffset / 2
+      takeBias(s)
     },
     ...((limited || most < Infinity) && {
       evaluateUnbounded(u, s) {
         s.current[DRIVE] = -(u[INPUT] + offset)
         s.conductance[2 * DRIVE + INPUT] = -1
         s.current[LIMIT] = s.conductance[2 * LIMIT + STAGE] = 0
-        s.current[BIAS_PLUS] = biasCurrent + biasOffset / 2
-        s.current[BIAS_MINUS] = biasCurrent - biasOffset / 2
+        takeBias(s)
       },
     }),
     // A jump from one saturated end to the other stops in the middle, where the amplifier amplifies.

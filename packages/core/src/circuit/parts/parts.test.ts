@@ -91,6 +91,13 @@ describe('parts set aside', () => {
     ...c,
     parts: c.parts.map((p) => (p.id === 'R2' ? { ...p, aside: how } : p)),
   })
+  test('of an amplifier what its output follows passes by; its other input may hang on nothing', () => {
+    const amplifier = { id: 'U1', kind: 'opamp', values: {}, aside: 'short' as const }
+    const all = circuit([source, 'in', '0'], [amplifier, 'in', 'nowhere', 'out'], [resistor('R1', 1e3), 'out', '0'])
+    const bare = { ...all, labels: all.labels.filter((l) => l.name !== 'nowhere') }
+    expect(solved(bare).nodes).toEqual({ in: expect.closeTo(1, 12), out: expect.closeTo(1, 12) })
+    expect(solved(throughNetlist(bare)).nodes.out).toBeCloseTo(1, 12)
+  })
   test('open they are gone, shorted their pins are one; their values stay', () => {
     expect(solved(aside('open')).nodes.out).toBeCloseTo(1, 12)
     expect(solved(aside('short')).nodes.out).toBeCloseTo(0, 12)
