@@ -118,6 +118,8 @@ test('the integrator says what comes out at both ends of its band', async ({ pag
 
 test('a follower that takes the load off the source: what it is worth, left out and put back', async ({ page }) => {
   await page.goto('/designs/swell-noise-high-pass/specify')
+  // By its name, not by what a file calls it.
+  await expect(page.locator('.el-select:has(#family)')).toContainText('Multiple-feedback sections')
   await type(page.getByLabel('Source resistance'), '2k')
   const notes = page.getByRole('region', { name: 'What the amplifiers are for' })
   await expect(notes.getByText(/need a gain × bandwidth of \S+\skHz for an error below 0\.1 dB/)).toBeVisible()

@@ -172,6 +172,7 @@ const wholeProblem = computed(() => form.problem('', 'realization', 'requirement
             placeholder="choose"
             @change="form.changeFamily"
           >
+            <template #label>{{ topology?.name }}</template>
             <ElOptionGroup v-for="g in GROUPS" :key="g.name" :label="g.name">
               <ElOption v-for="t in g.topologies" :key="t.id" :value="t.id" :label="t.name" />
             </ElOptionGroup>
