@@ -44,7 +44,7 @@ export const registerTran: Register = (program) => {
     )
     .option('--output <list>', 'nodes, a-b, i(R1), p(R1), separated by commas (out,in)')
     .option('--points <n>', 'number of points', whole(2, 10_000_000), 1001)
-    .option('--reltol <x>', 'accuracy relative to each peak', quantity(''), 1e-4)
+    .option('--reltol <x>', 'accuracy of each output relative to its swing', quantity(''), 1e-4)
     .addOption(
       new Option('--start <state>', 'operating point, or nothing stored (as the design says; op)').choices([
         'op',

@@ -33,10 +33,12 @@ export class DeviceSet {
   private readonly rest: Float64Array
   /** Charges that movements are counted from. */
   private readonly held: Float64Array
+  private readonly kept: { readonly current: Float64Array; readonly charge: Float64Array }
   /** By device: its first flow. */
   private readonly flowAt: readonly number[]
   private readonly conductance: Float64Array
   private readonly capacitance: Float64Array
+  private readonly linearized: { readonly conductance: Float64Array; readonly capacitance: Float64Array }
   private readonly conductances: Couplings
   private readonly capacitances: Couplings
   private readonly junctions: Pairs
@@ -55,8 +57,10 @@ export class DeviceSet {
     this.charge = new Float64Array(flows.length)
     this.rest = new Float64Array(flows.length)
     this.held = new Float64Array(flows.length)
+    this.kept = { current: new Float64Array(flows.length), charge: new Float64Array(flows.length) }
     this.conductance = new Float64Array(derivatives)
     this.capacitance = new Float64Array(derivatives)
+    this.linearized = { conductance: new Float64Array(derivatives), capacitance: new Float64Array(derivatives) }
     const places: Place[] = []
     let [control, flow, derivative] = [0, 0, 0]
     this.active = mna.devices.map((placed) => {
@@ -124,10 +128,25 @@ export class DeviceSet {
     for (let k = 0; k < this.active.length; k++) this.last[k].set(this.active[k].u)
   }
 
-  /** Adds the devices' derivatives to the entries of G and C. */
+  /** Adds the devices' derivatives to the entries of G and C, and keeps them for `changed`. */
   linearize(g: Float64Array, c: Float64Array): void {
     addToSlots(g, this.conductances, this.conductance)
     addToSlots(c, this.capacitances, this.capacitance)
+    this.linearized.conductance.set(this.conductance)
+    this.linearized.capacitance.set(this.capacitance)
+  }
+
+  /**
+   * How much derivatives are no longer what they were when last linearized: the largest difference, against the larger of both.
+   *
+   * @param least S; a smaller difference does not count, nor one of α times a capacitance
+   */
+  changed(alpha: number, least: number): number {
+    const { conductance, capacitance } = this.linearized
+    return Math.max(
+      largestChange(this.conductances.source, conductance, this.conductance, least),
+      largestChange(this.capacitances.source, capacitance, this.capacitance, least / alpha),
+    )
   }
 
   /**
@@ -156,6 +175,17 @@ export class DeviceSet {
     const { rest, held } = this
     for (let f = 0; f < rest.length; f++) rest[f] = this.current[f] + alpha * (this.charge[f] - held[f])
     this.spread(rest, residual, -1)
+  }
+
+  /** Keeps what the devices do at present, so that `recall` brings it back. */
+  remember(): void {
+    this.kept.current.set(this.current)
+    this.kept.charge.set(this.charge)
+  }
+
+  recall(): void {
+    this.current.set(this.kept.current)
+    this.charge.set(this.kept.charge)
   }
 
   /** Charges are counted from the present ones on. */
@@ -228,6 +258,17 @@ function joinedPairs(
     control: Int32Array.from(all, (p) => p.control),
     source: Int32Array.from(all, (p) => p.source),
   }
+}
+
+function largestChange(places: Int32Array, from: Float64Array, to: Float64Array, least: number): number {
+  let largest = 0
+  for (let k = 0; k < places.length; k++) {
+    const [a, b] = [from[places[k]], to[places[k]]]
+    const moved = Math.abs(a - b)
+    if (moved > least && moved > largest * Math.max(Math.abs(a), Math.abs(b)))
+      largest = moved / Math.max(Math.abs(a), Math.abs(b))
+  }
+  return largest
 }
 
 /** sums += factor·derivative·u for every coupling. */

@@ -6,6 +6,7 @@ const run = (times: readonly number[], f: (t: number) => number, stretches: read
   time: Float64Array.from(times),
   outputs: [Float64Array.from(times, f)],
   stretches,
+  inside: 0,
   steps: times.length,
 })
 const worst = (r: ReturnType<typeof run>, f: (t: number) => number, points: number) => {

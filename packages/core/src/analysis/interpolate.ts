@@ -9,7 +9,8 @@ const LOPSIDED = 4
 /**
  * One output at given times, by polynomials through the nearest steps of the same smooth stretch. The steps that a
  * polynomial goes through are chosen where the curve bends least (so that none reaches across a knee), and no more are
- * taken once they stop to add less and less.
+ * taken once they stop to add less and less. Where steps have points inside, it is those that the course goes through, and
+ * which it was judged by.
  *
  * Source: A. Harten, B. Engquist, S. Osher, S. R. Chakravarthy, "Uniformly high order accurate essentially
  * non-oscillatory schemes, III", J. Comput. Phys. 71, 1987, 231–303 (from memory).
@@ -26,7 +27,7 @@ export function interpolate(run: Transient, output: number, times: Float64Array)
   return interpolated(run, run.outputs[output], times)
 }
 
-function interpolated({ time, stretches }: Transient, values: Float64Array, times: Float64Array): Float64Array {
+function interpolated({ time, stretches, inside }: Transient, values: Float64Array, times: Float64Array): Float64Array {
   const result = new Float64Array(times.length)
   const polynomial = new StepPolynomial(time, values)
   let step = -1
@@ -45,12 +46,21 @@ function interpolated({ time, stretches }: Transient, values: Float64Array, time
     if (step !== drawn) {
       while (stretch > 0 && stretches[stretch] > step) stretch--
       while (stretch + 1 < stretches.length && stretches[stretch + 1] <= step) stretch++
-      polynomial.draw(step, stretches[stretch], (stretches[stretch + 1] ?? time.length) - 1)
+      const begin = stretches[stretch]
+      const end = (stretches[stretch + 1] ?? time.length) - 1
+      if (inside > 0) polynomial.drawStep(...stepAround(step, begin, inside))
+      else polynomial.draw(step, begin, end)
       drawn = step
     }
     result[k] = polynomial.at(t)
   }
   return result
+}
+
+/** First and last point of the step that a point lies in. */
+function stepAround(point: number, begin: number, inside: number): [first: number, last: number] {
+  const first = point - ((point - begin) % (inside + 1))
+  return [first, first + inside + 1]
 }
 
 /** Times that differ by less than this part are one. */
@@ -66,6 +76,12 @@ class StepPolynomial {
     private readonly x: Float64Array,
     private readonly y: Float64Array,
   ) {}
+
+  /** Through all points of one step. */
+  drawStep(first: number, last: number): void {
+    this.count = 0
+    for (let k = first; k <= last; k++) this.add(k, this.difference(k))
+  }
 
   /** Through points around [step, step + 1], none outside begin … end. */
   draw(step: number, begin: number, end: number): void {

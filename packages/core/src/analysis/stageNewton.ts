@@ -15,6 +15,9 @@ const FIRST_CONTRACTION = 0.1
 /** No more than this is believed, however near the second iteration came: its movement may be rounding. */
 const LEAST_CONTRACTION = 1e-4
 
+/** Of the smallest conductance without the devices: changes of their derivatives below it do not count. */
+const INSIGNIFICANT = 0.02
+
 /** Derivatives age: by this factor less is believed of them after each stage that saw only one iteration. */
 const AGEING = 1.2
 
@@ -34,6 +37,8 @@ export class StageNewton {
   private readonly conducting: Entries
   private readonly storing: Entries
   private readonly move: Float64Array
+  /** S */
+  private readonly insignificant: number
   private factored = Number.NaN
   private contraction = FIRST_CONTRACTION
 
@@ -49,6 +54,7 @@ export class StageNewton {
     this.storing = entriesWhere(mna, (e) => mna.c[e] !== 0)
     this.g = mna.g.slice()
     this.c = mna.c.slice()
+    this.insignificant = INSIGNIFICANT * this.conducting.g.reduce((least, g) => Math.min(least, Math.abs(g)), Infinity)
     this.residual = new Float64Array(mna.size)
     this.move = new Float64Array(mna.size)
     devices.linearize(this.g, this.c)
@@ -80,6 +86,7 @@ export class StageNewton {
     let replanned = false
     for (let k = 0; k < most; k++) {
       const damped = devices.evaluate(x, true) >= 0
+      let carried = false
       if (damped) devices.carryTo(x, true)
       if (alpha !== this.factored || damped || (!fresh && this.contraction > SLOW)) {
         this.factor(alpha)
@@ -94,12 +101,24 @@ export class StageNewton {
       const size = norm(move)
       if (!Number.isFinite(size)) return this.failed()
       if (before < Infinity) this.contraction = Math.min(2, Math.max(LEAST_CONTRACTION, size / before))
-      const missing = this.contraction < 1 ? (size * this.contraction) / (1 - this.contraction) : Infinity
+      if (k === 0 && !fresh && !damped && size > 0 && this.missing(size) <= NEWTON_SHARE) {
+        // What came before says nothing of derivatives that have become much smaller since: movements are as small then.
+        const changed = devices.changed(alpha, this.insignificant)
+        this.contraction = Math.max(this.contraction, changed)
+        if (changed > SLOW) {
+          devices.carryTo(x, true)
+          carried = true
+          this.lack(alpha, right, moved, x)
+          this.system.solve(this.residual, move)
+          this.contraction = norm(move) / size
+        }
+      }
+      const missing = this.missing(size)
       // Where rounding is all that still moves, it is below what the step may err by.
       const stalled = k > 1 && size < 1 && size > before / 4
       if (!damped && (missing <= NEWTON_SHARE || stalled)) {
         if (k === 0) this.contraction *= AGEING
-        devices.carryTo(x, this.currents)
+        if (!carried) devices.carryTo(x, this.currents)
         return true
       }
       // Standing still with new derivatives: the pivots' order does not suit these values.
@@ -112,6 +131,11 @@ export class StageNewton {
       before = damped ? Infinity : size
     }
     return this.failed()
+  }
+
+  /** What further iterations would still move by, against what a step may err by. */
+  private missing(size: number): number {
+    return this.contraction < 1 ? (size * this.contraction) / (1 - this.contraction) : Infinity
   }
 
   /** Solves for an error estimate with the factors of the last stage. */

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { readNetlist } from '../format/netlist/readNetlist.js'
-import { A, B, B_EMBEDDED, C, GAMMA } from '../numeric/esdirk.js'
+import { A, B, B_EMBEDDED, C, GAMMA, INSIDE } from '../numeric/esdirk.js'
 import { formulate } from './mna.js'
 import { operatingPoint } from './operatingPoint.js'
 import { AcAnalysis } from './signalAnalysis.js'
@@ -52,6 +52,23 @@ describe('the pair of formulas fulfils its order conditions (Hairer, Nørsett, W
     expect(dot(ac(C).map((v, i) => v * C[i]))).toBeCloseTo(1 / 8, 14)
     expect(dot(ac(c2))).toBeCloseTo(1 / 12, 14)
     expect(dot(ac(ac(C)))).toBeCloseTo(1 / 24, 14)
+  })
+})
+
+describe('stages inside a step fulfil the order conditions of their own time (as above, with x for 1)', () => {
+  const full = A.map((row, i) => C.map((_, j) => (j < i ? row[j] : j === i && i > 0 ? GAMMA : 0)))
+  const afterC2 = full.map((row) => row.reduce((sum, a, j) => sum + a * C[j] ** 2, 0))
+  test.each(INSIDE)('at $at', ({ at: x, weights }) => {
+    const weighed = (stage: readonly number[], own: number) =>
+      weights.reduce((sum, w, k) => sum + w * stage[k], GAMMA * own)
+    for (const power of [0, 1, 2, 3])
+      expect(
+        weighed(
+          C.map((c) => c ** power),
+          x ** power,
+        ),
+      ).toBeCloseTo(x ** (power + 1) / (power + 1), 14)
+    expect(weighed(afterC2, x ** 3 / 3)).toBeCloseTo(x ** 4 / 12, 14)
   })
 })
 

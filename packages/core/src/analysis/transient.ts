@@ -1,8 +1,9 @@
 import { waveformKind } from '../circuit/waveforms/index.js'
 import type { FlatElement } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { A, B, B_EMBEDDED, C, GAMMA } from '../numeric/esdirk.js'
+import { A, B, B_EMBEDDED, C, GAMMA, INSIDE } from '../numeric/esdirk.js'
 import { GrowableArray } from '../numeric/growable.js'
+import { lagrangeWeights } from '../numeric/lagrange.js'
 import type { Mna } from './mna.js'
 
 import { bindSignals, type BoundSignal, combinedOverTime, type Leaf, type SignalLike } from './signals.js'
@@ -10,13 +11,15 @@ import { DeviceSet } from './deviceSet.js'
 import { initialValue, operatingPoint } from './operatingPoint.js'
 import { RealSystem } from './realSystem.js'
 import { type Entries, entriesWhere, StageNewton } from './stageNewton.js'
+import { NODE_OF_STAGE, STAGES_SERVE, StepCourse } from './stepCourse.js'
+import { StepTolerance } from './stepTolerance.js'
 
 export interface TransientOptions {
   /** s, > 0 */
   stop: number
   /** As `readOutput` reads them; impedances have no place in time. */
   outputs: readonly SignalLike[]
-  /** Wanted accuracy relative to each quantity's peak. */
+  /** Wanted accuracy of each output relative to its own swing. */
   reltol?: number
   /** What the circuit starts from: its operating point, or nothing stored at all. */
   start?: 'op' | 'zero'
@@ -34,6 +37,11 @@ export interface Transient {
   readonly joined?: readonly (Joined | null)[]
   /** Indices into `time` at which a smooth stretch begins: nothing is interpolated across them. */
   readonly stretches: readonly number[]
+  /**
+   * Points inside each step, whose course goes through them and the step's ends alone; 0 where it goes through the ends of the
+   * steps around as well.
+   */
+  readonly inside: number
   readonly steps: number
 }
 
@@ -45,26 +53,8 @@ export interface Joined {
 
 const DEFAULT_RELTOL = 1e-4
 
-/** Local errors add up over the run: each step may err by this part of the wanted accuracy. */
-const LOCAL_SHARE = 0.002
-
-/**
- * Beside devices, whose charges bend, what stores nothing follows from what does: its errors do not add up, so that it may
- * err by so much more.
- */
-const FOLLOWING_SHARE = 50
-
-/**
- * What devices bend without storing anything has no local error: there the curve between the steps is judged, by how well
- * a cubic through four stages meets the fifth; it may miss by this part of the wanted accuracy.
- */
-const CURVE_SHARE = 0.2
-
-/** Stages (with the step's begin and end) through which that cubic goes, and the one that it must meet. */
-const CURVE_STAGES = [2, 4] as const
-const CURVE_TEST = 1
-const CURVE_WEIGHTS = new Float64Array(4)
-lagrange([0, C[CURVE_STAGES[0]], C[CURVE_STAGES[1]], 1], C[CURVE_TEST], CURVE_WEIGHTS)
+/** What the guess for inside a step is drawn through: its begin and stages. */
+const INSIDE_THROUGH = [0, 2, 3, 5] as const
 
 /**
  * What each stage's guess is drawn through: stages of the present step (0 is its begin) and, negative, of the one before
@@ -78,17 +68,6 @@ const GUESS_THROUGH: readonly (readonly number[])[] = [
   [0, 1, 2, 3],
   [0, 2, 3, 4],
 ]
-
-/** Weights of the polynomial through values at `nodes`, at x. */
-function lagrange(nodes: ArrayLike<number>, x: number, into: Float64Array): void {
-  for (let a = 0; a < into.length; a++) {
-    into[a] = 1
-    for (let b = 0; b < into.length; b++) if (b !== a) into[a] *= (x - nodes[b]) / (nodes[a] - nodes[b])
-  }
-}
-
-/** A quantity far below the largest of its kind is held to this part of that largest. */
-const PEAK_FLOOR = 1e-4
 
 /**
  * First step after a jump, as a part of what is left: two backward Euler steps of this length settle what jumps. No
@@ -105,6 +84,9 @@ const JUMP_ITERATIONS = 100
 
 /** Longest step as a part of the whole run, so that interpolation always has points around it. */
 const LONGEST_STEP = 1 / 40
+
+/** Towards an end steps shrink to this part of what is left, and of the longest one. */
+const LAST_SHARE = 4
 
 /**
  * A waveform's longest step is what interpolation (of order 7) needs at the default tolerance; others stretch it so far,
@@ -134,9 +116,6 @@ const SAFETY = 0.9
 const MIN_GROWTH = 1.2
 const MAX_GROWTH = 6
 const MAX_SHRINK = 0.2
-
-/** V and A below which nothing is asked: rounding of a circuit at rest. */
-const LEAST_ALLOWED = 1e-18
 
 /** Error that stands for a stage without a solution: the step is cut to a fraction. */
 const NO_SOLUTION = 1e4
@@ -174,14 +153,10 @@ class TransientRun {
   private readonly b: Float64Array
   private readonly work: Float64Array
   private readonly error: Float64Array
-  private readonly peaks: Float64Array
-  private readonly isVoltage: Uint8Array
-  /** Unknowns that charges or fluxes depend on. */
-  private readonly stored: Uint8Array
   /** Solves the stages of a linear circuit; of one with devices. */
   private readonly system: RealSystem | null
   private readonly newton: StageNewton | null
-  private readonly tolerance: number
+  private readonly tolerance: StepTolerance
   private readonly longestStep: number
   private readonly firstStep: number
   /** The shortest of the longest steps that follow the sources. */
@@ -192,8 +167,6 @@ class TransientRun {
   /** Entries that conduct, and those that store charge or flux. */
   private readonly conducting: Entries
   private readonly storing: Entries
-  /** By unknown: what a step may err by. */
-  private readonly allowed: Float64Array
   /** Solutions of the stages of the present step and of the one before, whose length is 0 at the begin of a stretch. */
   private stages: readonly Float64Array[]
   private lastStages: readonly Float64Array[]
@@ -202,13 +175,20 @@ class TransientRun {
   private readonly weights = new Float64Array(4)
   private readonly time = new GrowableArray()
   private readonly samples: readonly GrowableArray[]
+  /** The outputs in the present step: at its stages, and as solved for inside; and that of the two which it goes through. */
+  private readonly stageCourse: StepCourse
+  private readonly insideCourse: StepCourse
+  private course: StepCourse
+  /** The outputs where the present step begins. */
+  private readonly begin: Float64Array
+  /** Rates at a node inside. */
+  private readonly innerRate: Float64Array
   private readonly stretches: number[] = []
   private steps = 0
   /** Jumps that lie close together, and when the last one was. */
   private jumps = 0
   private lastJump = -Infinity
   private factored = Number.NaN
-  private worst = 0
 
   constructor(
     private readonly mna: Mna,
@@ -222,6 +202,10 @@ class TransientRun {
     this.probes = leaves
     this.signals = signals
     this.samples = leaves.map(() => new GrowableArray())
+    this.stageCourse = StepCourse.ofStages(leaves.length)
+    this.insideCourse = StepCourse.ofInside(leaves.length)
+    this.course = this.stageCourse
+    this.begin = new Float64Array(leaves.length)
     this.n = mna.size
     this.conducting = entriesWhere(mna, (e) => mna.g[e] !== 0)
     this.storing = entriesWhere(mna, (e) => mna.c[e] !== 0)
@@ -231,23 +215,22 @@ class TransientRun {
     this.x = byUnknown()
     this.next = byUnknown()
     this.error = byUnknown()
-    this.peaks = byUnknown()
     this.moved = byUnknown()
     this.chargeMoved = byRow()
     this.rate = byRow()
+    this.innerRate = byRow()
     this.stageRates = C.map(byRow)
     this.drift = byRow()
     this.b = byRow()
     this.work = byRow()
-    this.isVoltage = Uint8Array.from(mna.unknowns, (u) => Number(u.startsWith('v(')))
-    this.stored = new Uint8Array(this.n)
-    for (const k of this.storing.cols) this.stored[k] = 1
+    const stored = new Uint8Array(this.n)
+    for (const k of this.storing.cols) stored[k] = 1
     for (const { device, charge } of mna.devices) {
       if (charge.source.length === 0) continue
-      for (const k of device.controls.flat()) if (k >= 0) this.stored[k] = 1
+      for (const k of device.controls.flat()) if (k >= 0) stored[k] = 1
     }
     this.firstStep = Math.min(FIRST_STEP, FIRST_STEP_SHARE * Math.max(TIGHTEST_RELTOL, reltol))
-    this.tolerance = LOCAL_SHARE * Math.max(TIGHTEST_RELTOL, reltol)
+    this.tolerance = new StepTolerance(mna, leaves, stored, Math.max(TIGHTEST_RELTOL, reltol))
     const stretch = Math.min(MOST_STRETCH, (Math.max(reltol, TIGHTEST_RELTOL) / DEFAULT_RELTOL) ** STRETCH_POWER)
     this.quickest = mna.circuit.elements.reduce(
       (longest, { waveform }) => (waveform ? Math.min(longest, waveformKind(waveform).longestStep(waveform)) : longest),
@@ -255,7 +238,6 @@ class TransientRun {
     )
     this.longestStep = Math.min(stretch * this.quickest, stop * LONGEST_STEP)
     this.devices = mna.devices.length > 0 ? new DeviceSet(mna) : null
-    this.allowed = byUnknown()
     this.stages = C.map(byUnknown)
     this.lastStages = C.map(byUnknown)
     if (options.start === 'zero') for (const [unknown, volts] of mna.circuit.initial) this.x[unknown] = volts
@@ -270,7 +252,7 @@ class TransientRun {
 
   run(): Transient {
     const { stop, progress } = this.options
-    for (let k = 0; k < this.n; k++) this.peaks[k] = Math.abs(this.x[k])
+    this.tolerance.noticeSolution(this.x)
     let from = 0
     for (const end of this.stretchEnds()) {
       let t = this.settle(from, end)
@@ -278,14 +260,14 @@ class TransientRun {
       let alike = 0
       while (t < end) {
         h = Math.min(h, this.longestStep)
-        // The last two steps share what is left, so that none is a sliver.
         const left = end - t
-        const trial = h >= left ? left : Math.min(h, left / 2)
+        const trial = h >= left ? left : Math.min(h, this.shareOf(left))
         const error = this.attempt(t, trial, from, end)
         if (error <= 1) {
-          t = trial === left ? end : t + trial
+          const next = trial === left ? end : t + trial
+          this.recordStep(t, next)
           this.keep(trial)
-          this.record(t)
+          t = next
         } else if (trial < this.shortestAt(t)) {
           const after = this.jump(t, end)
           h = after - t
@@ -324,14 +306,23 @@ class TransientRun {
     return this.settle(t, end, Math.min(this.shortestAt(t), (end - t) / 4))
   }
 
+  /**
+   * The last two steps share what is left, so that none is a sliver. Where the course goes through several of them, the last
+   * ones are shorter: there are none behind them.
+   */
+  private shareOf(left: number): number {
+    if (this.devices) return left / 2
+    return Math.min(left / 2, Math.max(left / LAST_SHARE, this.longestStep / LAST_SHARE))
+  }
+
   /** Steps that say something: shorter ones end where rounding of the time itself moves the sources too much. */
   private shortestAt(t: number): number {
-    const rounding = (ROUNDINGS * Number.EPSILON * t) / (this.tolerance * FOLLOWING_SHARE)
+    const rounding = (ROUNDINGS * Number.EPSILON * t) / this.tolerance.following
     return Math.max(SHORTEST_STEP * this.options.stop, this.devices ? rounding : ROUNDINGS * Number.EPSILON * t)
   }
 
   private tooSmall(time: number): VoskelError {
-    return new VoskelError('STEP_TOO_SMALL', { time, unknown: this.mna.unknowns[this.worst] })
+    return new VoskelError('STEP_TOO_SMALL', { time, unknown: this.mna.unknowns[this.tolerance.worst] })
   }
 
   /** Corners of the sources inside the window, and its end. */
@@ -348,28 +339,33 @@ class TransientRun {
   }
 
   /**
-   * Two short backward Euler steps after a jump: the first finds what jumps with it (charge is kept), the second the
-   * currents that flow from there on. They are so short that what they find is recorded as the value at the jump.
+   * Three short backward Euler steps after a jump: the first finds what jumps with it (charge is kept), the others the
+   * currents that flow from there on. A straight line through these two leads back to the value at the jump.
    *
    * @returns the time reached
    */
   private settle(from: number, end: number, h = this.firstAt(from, end)): number {
     const alpha = 1 / h
+    const [jumped, second, third] = this.course.values
     this.stretches.push(this.time.length)
     this.lastStep = 0
-    for (let k = 1; k <= 2; k++) {
+    for (let k = 1; k <= 3; k++) {
       this.sources(from + k * h, from, end)
       this.work.set(this.b)
       this.next.set(this.x)
-      this.allow(this.x)
+      this.tolerance.allow(this.x)
       if (!this.solveStage(alpha, JUMP_ITERATIONS)) throw this.tooSmall(from)
       this.moveCharges()
       for (let r = 0; r < this.rows; r++) this.rate[r] = alpha * this.chargeMoved[r]
       this.x.set(this.next)
       this.devices?.holdCharges()
+      if (k > 1) this.readOutputs(this.x, this.rate, k === 2 ? second : third)
     }
-    this.record(from)
-    return from + 2 * h
+    this.tolerance.noticeSolution(this.x)
+    for (let o = 0; o < jumped.length; o++) jumped[o] = 3 * second[o] - 2 * third[o]
+    this.recordAt(from, jumped)
+    this.begin.set(third)
+    return from + 3 * h
   }
 
   private firstAt(from: number, end: number): number {
@@ -383,7 +379,7 @@ class TransientRun {
     const { work, drift, chargeMoved, stageRates } = this
     stageRates[0].set(this.rate)
     this.next.set(this.x)
-    this.allow(this.x)
+    this.tolerance.allow(this.x)
     // An attempt that failed has left voltages behind that nothing should be damped towards.
     this.devices?.startFrom(this.x)
     for (let stage = 1; stage < C.length; stage++) {
@@ -401,6 +397,7 @@ class TransientRun {
       this.moveCharges()
       const rates = stageRates[stage]
       for (let r = 0; r < this.rows; r++) rates[r] = alpha * (chargeMoved[r] - drift[r])
+      if (this.devices) this.readOutputs(this.next, rates, this.stageCourse.values[NODE_OF_STAGE[stage]])
     }
     for (let r = 0; r < this.n; r++) {
       let sum = 0
@@ -409,9 +406,9 @@ class TransientRun {
     }
     if (this.newton) this.newton.solveLinear(work, this.error)
     else this.system!.solve(work, this.error)
-    this.allow(this.next)
+    this.tolerance.allow(this.next)
     const own = this.errorRatio()
-    return this.devices ? Math.max(own, this.curveRatio()) : own
+    return this.devices && own <= 1 ? Math.max(own, this.followCourse(t, h, from, end)) : own
   }
 
   /** Devices want a guess nearby: a cubic through the stages before. */
@@ -424,7 +421,7 @@ class TransientRun {
       const s = through[k]
       nodes[k] = s >= 0 ? C[s] : (s === -6 ? -1 : C[-s] - 1) * back
     }
-    lagrange(nodes, C[stage], weights)
+    lagrangeWeights(nodes, C[stage], weights)
     next.fill(0)
     for (let k = 0; k < 4; k++) {
       const s = through[k]
@@ -437,7 +434,7 @@ class TransientRun {
   /** Solves α·Δq + G·x + i(x) = work for `next`, which holds a guess, and `moved`; false where it does not settle. */
   private solveStage(alpha: number, most?: number): boolean {
     const { x, next, moved, work } = this
-    if (this.newton) return this.newton.solve(alpha, work, x, moved, next, this.ratio, most)
+    if (this.newton) return this.newton.solve(alpha, work, x, moved, next, this.tolerance.ratio, most)
     if (alpha !== this.factored) {
       this.system!.factor(alpha)
       this.factored = alpha
@@ -450,61 +447,64 @@ class TransientRun {
   }
 
   private errorRatio(): number {
-    const ratio = this.ratio(this.error)
+    const ratio = this.tolerance.ratio(this.error)
     // What is not a number has overflowed: the step is far too long.
     return Number.isNaN(ratio) ? 1e9 : Math.max(ratio, 1e-9)
   }
 
-  /** How far a cubic through four stages misses the fifth, against what it may. */
-  private curveRatio(): number {
-    const [w0, w1, w2, w3] = CURVE_WEIGHTS
-    const [a, b] = [this.stages[CURVE_STAGES[0]], this.stages[CURVE_STAGES[1]]]
-    const test = this.stages[CURVE_TEST]
-    const { error } = this
-    for (let k = 0; k < this.n; k++) {
-      // Voltages alone: a small current between large ones is only as smooth as their rounding.
-      error[k] = this.isVoltage[k] ? w0 * this.x[k] + w1 * a[k] + w2 * b[k] + w3 * this.next[k] - test[k] : 0
-    }
-    return (this.ratio(error) * LOCAL_SHARE) / CURVE_SHARE
+  /**
+   * Finds what the outputs do inside a step whose end has been found.
+   *
+   * @returns how far their course misses, against what it may
+   */
+  private followCourse(t: number, h: number, from: number, end: number): number {
+    const { stageCourse, insideCourse } = this
+    stageCourse.values[0].set(this.begin)
+    this.course = stageCourse
+    const missed = stageCourse.missed(this.tolerance)
+    if (missed <= STAGES_SERVE) return missed
+    insideCourse.values[0].set(this.begin)
+    insideCourse.values[INSIDE.length + 1].set(stageCourse.values[INSIDE.length + 1])
+    this.course = insideCourse
+    return this.solveInside(t, h, from, end) ? insideCourse.missed(this.tolerance) : NO_SOLUTION
   }
 
-  /** Works out what a step that ends at x may err by. */
-  private allow(x: Float64Array): void {
-    const { n, peaks, isVoltage, allowed } = this
-    let peakV = 0
-    let peakI = 0
-    for (let k = 0; k < n; k++) {
-      const size = Math.max(peaks[k], Math.abs(x[k]))
-      allowed[k] = size
-      if (isVoltage[k]) peakV = Math.max(peakV, size)
-      else peakI = Math.max(peakI, size)
-    }
-    const floorV = PEAK_FLOOR * peakV
-    const floorI = PEAK_FLOOR * peakI
-    for (let k = 0; k < n; k++) {
-      if (!this.devices && !isVoltage[k] && !this.stored[k]) {
-        // The current of a source or an ideal amplifier can follow the slope of what is stored elsewhere: right behind a
-        // jump no shorter step makes it more exact, and nothing hangs on it.
-        allowed[k] = Infinity
-        continue
+  private solveInside(t: number, h: number, from: number, end: number): boolean {
+    const alpha = 1 / (GAMMA * h)
+    const { work, drift, stageRates, innerRate, next } = this
+    const devices = this.devices!
+    devices.remember()
+    let solved = true
+    for (let j = 0; solved && j < INSIDE.length; j++) {
+      const { at, weights } = INSIDE[j]
+      this.sources(t + at * h, from, end)
+      drift.fill(0)
+      for (let k = 0; k < C.length; k++) {
+        const [factor, rates] = [h * weights[k], stageRates[k]]
+        for (let r = 0; r < this.rows; r++) drift[r] += factor * rates[r]
       }
-      const share = !this.devices || this.stored[k] ? this.tolerance : this.tolerance * FOLLOWING_SHARE
-      allowed[k] = share * Math.max(allowed[k], isVoltage[k] ? floorV : floorI) + LEAST_ALLOWED
+      for (let r = 0; r < this.rows; r++) work[r] = alpha * drift[r] + this.b[r]
+      this.guessInside(at)
+      solved = this.solveStage(alpha)
+      if (!solved) break
+      this.moveCharges()
+      for (let r = 0; r < this.rows; r++) innerRate[r] = alpha * (this.chargeMoved[r] - drift[r])
+      this.readOutputs(next, innerRate, this.insideCourse.values[j + 1])
     }
+    next.set(this.stages[C.length - 1])
+    devices.recall()
+    return solved
   }
 
-  /** Largest entry of a difference against what a step may err by; NaN where one is not a number. */
-  private readonly ratio = (difference: Float64Array): number => {
-    const { n, allowed } = this
-    let ratio = 0
-    for (let k = 0; k < n; k++) {
-      const own = Math.abs(difference[k]) / allowed[k]
-      if (!(own <= ratio)) {
-        ratio = own
-        this.worst = k
-      }
+  private guessInside(at: number): void {
+    const { nodes, weights, next } = this
+    for (let k = 0; k < 4; k++) nodes[k] = C[INSIDE_THROUGH[k]]
+    lagrangeWeights(nodes, at, weights)
+    next.fill(0)
+    for (let k = 0; k < 4; k++) {
+      const values = INSIDE_THROUGH[k] === 0 ? this.x : this.stages[INSIDE_THROUGH[k]]
+      for (let r = 0; r < this.n; r++) next[r] += weights[k] * values[r]
     }
-    return ratio
   }
 
   private keep(h: number): void {
@@ -516,16 +516,43 @@ class TransientRun {
     this.rate.set(this.stageRates[C.length - 1])
   }
 
-  private record(t: number): void {
-    for (let k = 0; k < this.n; k++) this.peaks[k] = Math.max(this.peaks[k], Math.abs(this.x[k]))
+  /** Takes over what a step has found; before `keep`. */
+  private recordStep(from: number, to: number): void {
+    const { at, values } = this.course
+    const last = at.length - 1
+    if (this.devices) for (let k = 1; k < last; k++) this.recordAt(from + at[k] * (to - from), values[k])
+    else this.readOutputs(this.next, this.stageRates[C.length - 1], values[last])
+    this.recordAt(to, values[last])
+    this.begin.set(values[last])
+    this.tolerance.noticeSolution(this.next)
+  }
+
+  private recordAt(t: number, outputs: Float64Array): void {
     this.time.push(t)
+    for (let o = 0; o < outputs.length; o++) {
+      this.samples[o].push(outputs[o])
+      this.tolerance.noticeOutput(o, outputs[o])
+    }
+  }
+
+  /** The outputs of a solution whose charges move at a rate; the devices stand there. */
+  private readOutputs(x: Float64Array, rate: Float64Array, into: Float64Array): void {
     for (let k = 0; k < this.probes.length; k++) {
       // A capacitor's current is the rate of its charge, integrated along as a row of its own.
-      let value = this.rate[this.n + k]
-      for (const [column, g] of this.probes[k].probe) value += g * this.x[column]
+      let value = rate[this.n + k]
+      let size = Math.abs(value)
+      for (const [column, g] of this.probes[k].probe) {
+        value += g * x[column]
+        size += Math.abs(g * x[column])
+      }
       const device = this.probed(k)
-      if (device) for (const [flow, sign] of device.placed.pinCurrent!) value += sign * device.state.current[flow]
-      this.samples[k].push(value)
+      if (device)
+        for (const [flow, sign] of device.placed.pinCurrent!) {
+          value += sign * device.state.current[flow]
+          size += Math.abs(device.state.current[flow])
+        }
+      into[k] = value
+      this.tolerance.noticeSize(k, size)
     }
   }
 
@@ -567,6 +594,7 @@ class TransientRun {
       outputs: this.signals.map((signal) => combinedOverTime(signal, parts, time)),
       joined: this.signals.map((s) => (s.leaf === null && !s.isOfCourse ? { parts, join: join(s) } : null)),
       stretches: this.stretches,
+      inside: this.devices ? INSIDE.length : 0,
       steps: this.steps,
     }
   }

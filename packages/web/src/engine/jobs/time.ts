@@ -45,8 +45,9 @@ export interface TimeAnswer {
 const LEAST_POINTS = 401
 const POINTS_A_PERIOD = 64
 const MOST_STEP_POINTS = 20_001
-/** Points for each step of a simulation, so that crests between the steps are drawn as high as they are. */
+/** Points for each step of a simulation, so that crests between the steps are drawn as high as they are; at least these parts. */
 const POINTS_A_STEP = 4
+const LEAST_PARTS = 2
 const MOST_POINTS = 400_000
 /** Times the delay at the low end that a window without poles is long. */
 const WINDOW_DELAYS = 4
@@ -146,8 +147,9 @@ function answersToWaveform({ mna, signals, stop, start }: Asked): TimeCurve[] {
 }
 
 /** Times of a run's steps and some between them, evenly, and which step each is; −1 between. Jumps stay jumps. */
-function betweenSteps({ time }: Transient): { time: Float64Array; step: Int32Array } {
-  const each = Math.max(1, Math.min(POINTS_A_STEP, Math.floor(MOST_POINTS / time.length)))
+function betweenSteps({ time, inside }: Transient): { time: Float64Array; step: Int32Array } {
+  const wanted = Math.max(LEAST_PARTS, Math.ceil(POINTS_A_STEP / (inside + 1)))
+  const each = Math.max(1, Math.min(wanted, Math.floor(MOST_POINTS / time.length)))
   const times: number[] = []
   const steps: number[] = []
   time.forEach((t, k) => {
