@@ -109,4 +109,4 @@ export function straightSegments<W>(
  * Fewest time steps in a period of a sine: the interpolation between them (a polynomial of order 7) then errs by less than
  * 1e-4 of the amplitude, at the ends of a stretch included.
  */
-export const POINTS_PER_PERIOD = 12
+export const POINTS_PER_PERIOD = 14
