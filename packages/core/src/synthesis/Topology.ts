@@ -75,8 +75,8 @@ interface Description<F extends readonly RealizationField[]> {
   /** Published source of the formulas. */
   readonly source: string
   readonly formulas: readonly string[]
-  /** Its circuits are only near to the response that was asked for. */
-  readonly near?: true
+  /** Its circuits are only near to the response that was asked for; a number, where they are by this part of it. */
+  readonly near?: true | number
   /** Its part of the specification, `realization`, beside `family`, which is its id. */
   readonly fields: F
 }

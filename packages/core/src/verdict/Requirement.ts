@@ -31,6 +31,8 @@ export interface Evidence extends Judged {
   readonly step: StepMeasures
   /** Whatever else can be read of the circuit; null without one. */
   readonly readings: Reads | null
+  /** What the response is known to, relative to its size. */
+  readonly known: number
   /** What cannot be read is not met, instead of an error. */
   readonly isLenient: boolean
 }
@@ -80,13 +82,18 @@ export interface Requirement {
   judge(evidence: Evidence): Verdict[]
 }
 
-/**
- * A miss smaller than this part of the limit is rounding: a design exactly at its limit keeps it, amplifiers of a gain of 1e8
- * in place of ideal ones included.
- */
-const ROUNDING = 1e-5
+/** What solutions are known to, relative to their size: a smaller miss is none, so that a design exactly at its limit keeps it. */
+export const KNOWN = 1e-9
 
-/** Completes a verdict from what was asked and achieved. */
+/** Of logarithms and angles not their own size counts: what a value known to so much moves them by. */
+const SCALES: Readonly<Record<string, number>> = { dB: 20 / Math.LN10, '°': 180 / Math.PI }
+
+/**
+ * Completes a verdict from what was asked and achieved. What is met by rounding has a margin of 0: margin and verdict agree.
+ *
+ * @param options.scale size of what the achieved value was made of, in its unit, where that is more than what is left of it
+ * @param options.known what it is known to, relative to that size
+ */
 export function verdict(
   asked: Pick<Verdict, 'kind' | 'place' | 'name' | 'unit' | 'sense' | 'limit' | 'decided'> & {
     readonly count?: number
@@ -94,10 +101,15 @@ export function verdict(
   achieved: number | null,
   at: number | null,
   atUnit: 'Hz' | 's',
+  { scale = 0, known = KNOWN }: { readonly scale?: number | undefined; readonly known?: number } = {},
 ): Verdict {
   const { count = 0, ...rest } = asked
-  const margin = achieved === null ? null : asked.sense === 'at most' ? asked.limit - achieved : achieved - asked.limit
-  const met = margin !== null && margin >= -ROUNDING * Math.max(Math.abs(asked.limit), ROUNDING)
   const id = count === 0 ? asked.kind : `${asked.kind} ${count + 1}`
-  return { id, ...rest, achieved, margin, at, atUnit: at === null ? null : atUnit, met }
+  const judged = { id, ...rest, achieved, at, atUnit: at === null ? null : atUnit }
+  if (achieved === null) return { ...judged, margin: null, met: false }
+  const room = asked.sense === 'at most' ? asked.limit - achieved : achieved - asked.limit
+  const size = Number.isFinite(achieved) ? Math.abs(achieved) : 0
+  const slack = known * Math.max(Math.abs(asked.limit), size, scale, SCALES[asked.unit] ?? 0)
+  const isRounding = room < 0 && room >= -slack
+  return { ...judged, margin: isRounding ? 0 : room, met: room >= 0 || isRounding }
 }

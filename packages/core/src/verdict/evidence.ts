@@ -8,13 +8,14 @@ import { extrema } from '../measure/extrema.js'
 import { greatest, least, searchGrid, type Turn, turnsOf } from '../measure/overFrequency.js'
 import { stepMeasures } from '../measure/stepMeasures.js'
 import { narrowestStrip } from '../measure/straightness.js'
+import { topologies } from '../synthesis/index.js'
 import { groupDelay, magnitudeDb, phase, type TransferFunction } from '../numeric/transferFunction.js'
 import type { AskedRequirement } from '../specification/requirements/index.js'
 import type { At } from '../specification/requirements/RequirementKind.js'
 import { pointsIn } from './bands.js'
 import { PartFigures } from './partFigures.js'
 import { Readings } from './readings.js'
-import type { Evidence, Promised, Reads } from './Requirement.js'
+import { type Evidence, KNOWN, type Promised, type Reads } from './Requirement.js'
 
 /** What evidence is gathered of. */
 export interface Subject {
@@ -22,8 +23,8 @@ export interface Subject {
   readonly promised: Promised | null
   /** What is required; left out, what the specification says. */
   readonly requirements?: readonly AskedRequirement[]
-  /** The response that is judged, by its roots. */
-  readonly transfer: TransferFunction
+  /** The response that is judged, by its roots; a function, where it is only found if something asks for it. */
+  readonly transfer: TransferFunction | (() => TransferFunction)
   /** null where a response alone is judged. */
   readonly circuit?: Circuit | null
   /** Its small-signal equations, where they are there already. */
@@ -44,6 +45,12 @@ export interface Subject {
 
 const TAU = 2 * Math.PI
 
+/** What the response of a circuit is known to that was made for a specification. */
+function knownOf(promised: Promised | null): number {
+  const near = topologies.find((t) => t.id === promised?.spec.realization?.family)?.near
+  return typeof near === 'number' ? near : KNOWN
+}
+
 /** Everything that requirements are judged by: each piece is worked out once, and when it is asked for. */
 export function evidenceOf({
   promised,
@@ -58,7 +65,18 @@ export function evidenceOf({
   lenient = false,
   readings: readBy,
 }: Subject): Evidence {
-  const measured = measuredOf(transfer)
+  const response = typeof transfer === 'function' ? once(transfer) : () => transfer
+  const measured: Measured = {
+    get extrema() {
+      return measuredOf(response()).extrema
+    },
+    get ac() {
+      return measuredOf(response()).ac
+    },
+    get step() {
+      return measuredOf(response()).step
+    },
+  }
   const parts = once(() => circuit && new PartFigures(circuit))
   const readings = once((): Reads | null => {
     if (readBy) return readBy(measured)
@@ -74,9 +92,12 @@ export function evidenceOf({
   return {
     promised,
     requirements,
-    transfer,
+    get transfer() {
+      return response()
+    },
     referenceDb,
     isLenient: lenient,
+    known: circuit ? knownOf(promised) : KNOWN,
     get extrema() {
       return measured.extrema
     },
@@ -90,7 +111,7 @@ export function evidenceOf({
       return measured.ac.cutoffs
     },
     get topDb() {
-      const tops = pointsIn(promised?.ideal.passbands ?? [], transfer, measured.extrema).map((p) => p.db)
+      const tops = pointsIn(promised?.ideal.passbands ?? [], response(), measured.extrema).map((p) => p.db)
       return tops.length > 0 ? Math.max(...tops) : (measured.ac.peakDb ?? 0)
     },
     get readings() {
@@ -100,16 +121,18 @@ export function evidenceOf({
       return parts()
     },
     highest(from, to) {
-      const { db, omega } = pointsIn([[from, to]], transfer, measured.extrema).reduce((a, b) => (b.db > a.db ? b : a))
+      const { db, omega } = pointsIn([[from, to]], response(), measured.extrema).reduce((a, b) => (b.db > a.db ? b : a))
       return { value: db, at: omega / TAU }
     },
     bend(from, to) {
-      const degrees = (w: number) => (phase(transfer, w) * 180) / Math.PI
-      const { deviation, at } = narrowestStrip(degrees, searchGrid(transfer, TAU * from, TAU * to))
+      const h = response()
+      const degrees = (w: number) => (phase(h, w) * 180) / Math.PI
+      const { deviation, at } = narrowestStrip(degrees, searchGrid(h, TAU * from, TAU * to))
       return { value: deviation, at: at / TAU }
     },
     delays(from, to) {
-      const turns = turnsOf((w) => groupDelay(transfer, w), searchGrid(transfer, TAU * from, TAU * to))
+      const h = response()
+      const turns = turnsOf((w) => groupDelay(h, w), searchGrid(h, TAU * from, TAU * to))
       return { least: inHz(least(turns)), greatest: inHz(greatest(turns)) }
     },
     impedances(from, to) {

@@ -58,7 +58,7 @@ function unmetBy(spec: FilterSpec, ideal: Ideal): Verdict[] {
   return ledger(evidenceOf({ promised: { spec, ideal }, requirements, transfer: ideal.transfer })).filter((v) => !v.met)
 }
 
-const relativeMiss = (v: Verdict) => (v.margin === null ? Infinity : -v.margin / Math.max(Math.abs(v.limit), 1e-12))
+const relativeMiss = (v: Verdict) => (v.margin === null ? Infinity : -v.margin / (Math.abs(v.limit) || 1))
 
 /** As in "Phase linearity at most 0.5° (2.31°)". */
 function told({ name, sense, limit, achieved, unit }: Verdict): string {

@@ -9,11 +9,13 @@ import { type Requirement, verdict } from './Requirement.js'
  * of the way from the middle of the limits to one of them, or, where only one is set, how near it is reached.
  */
 export const limits: Requirement = {
-  judge({ promised, transfer, referenceDb }) {
+  judge(evidence) {
+    const { promised, referenceDb } = evidence
     if (!promised) return []
     const { spec } = promised
     const wanted = isShaped(spec) ? shapeOf(spec).limits?.(spec.shape) : undefined
     if (!wanted) return []
+    const { transfer } = evidence
     const levelAt = (omega: number) => magnitudeDb(transfer, omega)
     const reference = wanted.reference === null ? referenceDb + spec.gain : levelAt(TAU * wanted.reference)
     const level = (omega: number) => levelAt(omega) - reference

@@ -3,8 +3,10 @@ import { type Requirement, verdict } from './Requirement.js'
 
 /** The magnitude varies by no more than the ripple inside the passbands. */
 export const passband: Requirement = {
-  judge({ promised, transfer, extrema }) {
+  judge(evidence) {
+    const { promised, known } = evidence
     if (!promised) return []
+    const { transfer, extrema } = evidence
     const { ideal } = promised
     const points = pointsIn(ideal.passbands, transfer, extrema)
     if (points.length === 0) return []
@@ -20,6 +22,6 @@ export const passband: Requirement = {
       limit: ideal.rippleDb,
     } as const
     const at = Number.isFinite(lowest.omega) ? lowest.omega / (2 * Math.PI) : null
-    return [verdict(asked, highest - lowest.db, at, 'Hz')]
+    return [verdict(asked, highest - lowest.db, at, 'Hz', { known })]
   },
 }

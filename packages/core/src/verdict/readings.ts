@@ -24,6 +24,8 @@ export interface Read {
   readonly unit: string
   readonly at: number | null
   readonly atUnit: 'Hz' | 's' | null
+  /** Size of what the value was made of, in its unit; left out where that is its own. */
+  readonly scale?: number
 }
 
 /** A measure by its path, from what was measured. */
@@ -87,7 +89,9 @@ export class Readings implements Reads {
       return placed.pinCurrent!.reduce((sum, [flow, sign]) => sum + sign * state.current[flow], 0)
     })
     const [signal] = signals
-    return { value: signal.combine(real, own), unit: signal.unit, at: null, atUnit: null }
+    const scale =
+      signal.leaf === null ? 0 : leaves[signal.leaf].probe.reduce((sum, [k, g]) => sum + Math.abs(g * x[k]), 0)
+    return { value: signal.combine(real, own), unit: signal.unit, at: null, atUnit: null, scale }
   }
 
   /** The effective value of what a net or a current rustles by in a band, or the dB of a level over it. */
@@ -119,7 +123,8 @@ export class Readings implements Reads {
     const { ac, unit, isPower } = this.analysis(text)
     const { re, im } = ac.at(complex(0, 2 * Math.PI * frequency))
     const degrees = () => this.phase(text, frequency)
-    return { value: numberOf({ re, im }, as, isPower, degrees), unit: unitOf(unit, as), at: frequency, atUnit: 'Hz' }
+    const value = numberOf({ re, im }, as, isPower, degrees)
+    return { value, unit: unitOf(unit, as), at: frequency, atUnit: 'Hz', scale: scaleOf(Math.hypot(re, im), as) }
   }
 
   /** Unwrapped, as it is counted from DC, degrees. */
@@ -137,7 +142,8 @@ export class Readings implements Reads {
     )
     const exact = (f: number) => numberOf(ac.at(complex(0, 2 * Math.PI * f)), as, isPower, () => this.phase(text, f))
     const { value, at } = takenOf({ x: sweep.frequency, y: values }, take, exact)
-    return { value, unit: unitOf(unit, as), at, atUnit: at === null ? null : 'Hz' }
+    const largest = sweep.re.reduce((most, re, k) => Math.max(most, Math.hypot(re, sweep.im[k])), 0)
+    return { value, unit: unitOf(unit, as), at, atUnit: at === null ? null : 'Hz', scale: scaleOf(largest, as) }
   }
 
   private overTime(text: string, from: number, to: number, take: Taken): Read {
@@ -148,8 +154,10 @@ export class Readings implements Reads {
     const { signals } = bindSignals(this.mna, [signal], null)
     const exact = (t: number) => interpolate(run, 0, Float64Array.of(t))[0]
     const x = timesOf(run.time, from, to)
-    const { value, at } = takenOf({ x, y: interpolate(run, 0, x) }, take, exact)
-    return { value, unit: signals[0].unit, at, atUnit: at === null ? null : 's' }
+    const y = interpolate(run, 0, x)
+    const { value, at } = takenOf({ x, y }, take, exact)
+    const scale = y.reduce((most, v) => Math.max(most, Math.abs(v)), 0)
+    return { value, unit: signals[0].unit, at, atUnit: at === null ? null : 's', scale }
   }
 }
 
@@ -185,6 +193,9 @@ export function valueAs(value: Complex, as: Exclude<ReadAs, 'deg'>, isPower: boo
   // A power has 10 dB a decade.
   return as === 'abs' ? size : (isPower ? 10 : 20) * Math.log10(size)
 }
+
+/** Of a real or imaginary part the whole counts; all else is its own size, or has a scale by its unit. */
+const scaleOf = (size: number, as: ReadAs): number => (as === 're' || as === 'im' ? size : 0)
 
 /** A gain has none; a current over the source's one volt is read as a current. */
 const unitOf = (unit: string, as: ReadAs): string =>

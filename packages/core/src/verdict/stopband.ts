@@ -19,8 +19,10 @@ function sides({ stopbands, referenceEdges }: Ideal): readonly Band[] {
 
 /** In the stop bands the magnitude stays below the passband's highest by at least the attenuation. */
 export const stopband: Requirement = {
-  judge({ promised, transfer, extrema }) {
+  judge(evidence) {
+    const { promised, known } = evidence
     if (!promised || isShaped(promised.spec) || !promised.spec.stopband) return []
+    const { transfer, extrema } = evidence
     const { ideal } = promised
     const top = Math.max(...pointsIn(ideal.passbands, transfer, extrema).map((p) => p.db))
     const limits = attenuations(promised.spec.stopband)
@@ -41,7 +43,7 @@ export const stopband: Requirement = {
         limit: limits[k] ?? limits[0],
       } as const
       const at = Number.isFinite(worst.omega) ? worst.omega / (2 * Math.PI) : null
-      return [verdict(asked, top - worst.db, at, 'Hz')]
+      return [verdict(asked, top - worst.db, at, 'Hz', { known })]
     })
   },
 }

@@ -15,7 +15,9 @@ const circuitOf = (...lines: string[]) => readNetlist(['t', ...lines, ''].join('
 
 /** What is read of a circuit, and where. */
 function read(lines: readonly string[], of: object, study = {}) {
-  const requirements = readRequirements([{ kind: 'value', id: 'x', of, min: -1e30 }])
+  // A phase is told on the turn that lies nearest to its limit.
+  const min = 'as' in of && of.as === 'deg' ? -90 : -1e30
+  const requirements = readRequirements([{ kind: 'value', id: 'x', of, min }])
   const [verdict] = verify(null, circuitOf(...lines), requirements, study)
   return verdict
 }
@@ -210,4 +212,33 @@ describe('what is wrong is said where it stands', () => {
     expect(() => read(RC, { signal: 'nowhere', operatingPoint: true })).toThrow(/nowhere/)
     expect(() => read(RC, { signal: 'z(V1)', operatingPoint: true })).toThrow(/is an impedance/)
   })
+})
+
+test('a phase is judged on the turn nearest to the middle of its limits, and shown there', () => {
+  // −45° at the corner, and what is the same after whole turns.
+  const of = { signal: 'out', frequency: CORNER, as: 'deg' }
+  const judged = (limits: object) =>
+    verify(null, circuitOf(...RC), readRequirements([{ kind: 'value', id: 'x', of, ...limits }]))[0]!
+  for (const [limits, achieved, met] of [
+    [{ max: -40 }, -45, true],
+    [{ max: -50 }, -45, false],
+    [{ max: 320 }, 315, true],
+    [{ min: 310, max: 320 }, 315, true],
+    [{ min: -1130, max: -1120 }, -1125, true],
+    [{ min: 135 + 1e-3 }, 315, true],
+    [{ min: 135 - 1e-3 }, -45, false],
+  ] as const) {
+    expect(judged(limits).achieved, JSON.stringify(limits)).toBeCloseTo(achieved, 9)
+    expect(judged(limits).met, JSON.stringify(limits)).toBe(met)
+  }
+})
+
+test('a promise that asks for no output needs no net of that name', () => {
+  const lines = ['V1 a 0 5 AC 1', 'R1 a b 1k', 'R2 b 0 1k']
+  const of = { signal: 'v(b)', operatingPoint: true }
+  const promised = (more: readonly object[]) =>
+    verify(null, circuitOf(...lines), readRequirements([{ kind: 'value', id: 'rest', of, max: 3 }, ...more]))
+  expect(promised([]).map((v) => v.achieved)).toEqual([expect.closeTo(2.5, 12)])
+  // One that does says so.
+  expect(() => promised([{ kind: 'cutoff', limit: 1e3, target: 1e3 }])).toThrow(/no net "out"/)
 })

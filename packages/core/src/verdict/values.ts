@@ -22,11 +22,18 @@ export const values: Requirement = {
           return { value: null, unit: '', at: null, atUnit: null, failure: `${error.message} ${error.remedy}` }
         }
       }
-      const { value, unit, at, atUnit, failure } = read()
+      const { value: asRead, unit, at, atUnit, scale, failure } = read()
+      const value = asRead === null ? null : onNearestTurn(asked, asRead)
       const place = placeOf(asked.of)
       const limits = nearer(asked, value)
       const line = { kind: 'value' as const, place, name: asked.id, unit, decided: decidedBy(asked.of), ...limits }
-      return [{ ...verdict(line, value, at, atUnit ?? 'Hz'), id: asked.id, ...(failure !== undefined && { failure }) }]
+      return [
+        {
+          ...verdict(line, value, at, atUnit ?? 'Hz', { scale }),
+          id: asked.id,
+          ...(failure !== undefined && { failure }),
+        },
+      ]
     })
   },
 }
@@ -35,6 +42,13 @@ export const values: Requirement = {
 function nearer({ min, max }: ValueRequirement, value: number | null): Pick<Verdict, 'sense' | 'limit'> {
   const isLeast = max === undefined || (min !== undefined && (value === null || value - min <= max - value))
   return isLeast ? { sense: 'at least', limit: min! } : { sense: 'at most', limit: max }
+}
+
+/** A phase is the same after whole turns: the one is judged, and shown, that lies nearest to the middle of its limits. */
+function onNearestTurn({ of, min, max }: ValueRequirement, value: number): number {
+  if (!('as' in of) || of.as !== 'deg' || ('take' in of && of.take === 'peak-to-peak')) return value
+  const middle = min !== undefined && max !== undefined ? (min + max) / 2 : (min ?? max!)
+  return value - 360 * Math.round((value - middle) / 360)
 }
 
 function placeOf(reading: ValueReading): VerdictPlace | null {

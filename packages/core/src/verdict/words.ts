@@ -1,7 +1,7 @@
 import { formatQuantity } from '../quantity/formatQuantity.js'
 import type { Verdict } from './Requirement.js'
 
-/** A margin, or what was achieved, of rounding size beside the limit is none. */
+/** A margin to spare, or what was achieved, of rounding size beside the limit is none. */
 const NEGLIGIBLE = 1e-6
 
 /** What a ledger says of one requirement. */
@@ -40,7 +40,7 @@ export function marginText({ margin, limit, unit, met }: Pick<Verdict, 'margin' 
   if (margin === null) return 'no value'
   // What is met by rounding is met to the point.
   if (met && margin <= 0) return '±0'
-  if (Math.abs(margin) <= NEGLIGIBLE * Math.max(Math.abs(limit), NEGLIGIBLE)) return '±0'
+  if (met && margin <= NEGLIGIBLE * Math.abs(limit)) return '±0'
   return `${margin > 0 ? '+' : ''}${formatQuantity(margin, unit, 3)}`
 }
 

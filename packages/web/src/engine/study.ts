@@ -103,7 +103,7 @@ export class Study {
     return evidenceOf({
       promised,
       requirements: requirements ?? [],
-      transfer: this.transfer()!,
+      transfer: () => this.transfer()!,
       circuit: designed.circuit,
       equations: this.equations()!.linear,
       whole: this.equations()!.mna,

@@ -23,7 +23,7 @@ export const fdnrLadder = simulatedLadder({
     'Z → κ·Z/s, κ = 1/(R·C): L → R = κ·L, R → C = 1/(κ·R), C → D = C/κ with Z = 1/(s²·D)',
     'D = C₁·C₅·R₂·R₄/R₃',
   ],
-  near: true,
+  near: 1e-6,
   own: [DRAIN_FIELD],
   remarks: [
     'The resistances beside the end capacitors only give DC a way: in a real circuit some megohms (drain) do, and cost a little at low frequencies.',

@@ -19,7 +19,7 @@ export const gyratorLadder = simulatedLadder({
   source:
     'A. Antoniou, Proc. IEE 116, 1969, 1838–1850; J. Gorski-Popiel, Electronics Letters 3, 1967, 381–382 for coils in the line (from memory)',
   formulas: ['L = R₁·R₃·R₅·C₂/R₄; between two converters the resistor R₅ looks like a coil in the line'],
-  near: true,
+  near: 1e-6,
   own: [DRAIN_FIELD],
   remarks: [
     'A coil in the line is two converters, whose capacitors both hold its current: the resistances beside them only make one of it at DC. In a real circuit some megohms (drain) do.',

@@ -64,7 +64,7 @@ interface Own {
   readonly character: string
   readonly source: string
   readonly formulas: readonly string[]
-  readonly near?: true
+  readonly near?: true | number | number
   readonly own?: readonly Field[]
   readonly remarks?: readonly string[]
   /** Draws from the input on; the line it gives stands at the ladder's output, and is not loaded. */
