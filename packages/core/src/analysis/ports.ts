@@ -13,9 +13,9 @@ export interface Port {
 
 /** The port at which the source drives, through its resistor. */
 export interface SourcePort extends Port {
-  /** The voltage along the resistor, counted from the source's driven pin towards the network. */
+  /** The voltage along the resistor, counted as the current into the port's plus; that is the net which is not ground. */
   readonly drop: Probe
-  /** 1 where the source's plus is that pin, −1 where its minus is. */
+  /** 1 where the source drives the port's plus, −1 where it drives the other way. */
   readonly sign: 1 | -1
 }
 
@@ -48,7 +48,11 @@ export function sourcePort(mna: Mna, name: string, input?: string): SourcePort {
       'Name the resistor that is joined to the source.',
     )
   const [near, far] = joined === nodes[0] ? nodes : [nodes[1], nodes[0]]
-  return { resistor: index, reference, drop: across(near, far), sign: joined === plus ? 1 : -1 }
+  // The network hangs between the resistor's far end and the source's other pin; the resistor may lie in the way back.
+  const other = joined === plus ? minus : plus
+  const isWayBack = far === GROUND || (joined === minus && other !== GROUND)
+  const drop = isWayBack ? across(far, near) : across(near, far)
+  return { resistor: index, reference, drop, sign: (joined === plus) === isWayBack ? -1 : 1 }
 }
 
 /** The port that a resistor closes, counted from the net that is not ground. @throws VoskelError `ARGUMENT` */

@@ -184,3 +184,20 @@ describe('as signals', () => {
     expect(() => at(real, 's21(RS,RL)')).toThrow('of its own')
   })
 })
+
+describe('wherever the source and its resistor stand in their loop, the two-port is the same', () => {
+  const rest = ['R1 p b 100', 'C1 b 0 1n', 'R2 b 0 200', 'RL b 0 50']
+  const usual = scattering(read('V1 a 0 AC 1', 'RS a p 75', ...rest), ['RS', 'RL'], grid).points
+  test.each([
+    ['the resistor turned', 'V1 a 0 AC 1', 'RS p a 75'],
+    ['the source turned', 'V1 0 a AC 1', 'RS a p 75'],
+    ['in the way back', 'V1 p x AC 1', 'RS x 0 75'],
+    ['in the way back, the resistor turned', 'V1 p x AC 1', 'RS 0 x 75'],
+    ['in the way back, the source turned', 'V1 x p AC 1', 'RS x 0 75'],
+  ])('%s', (_, source, resistor) => {
+    // What the source says of itself turns round with it; between the ports nothing does.
+    scattering(read(source, resistor, ...rest), ['RS', 'RL'], grid).points.forEach((found, k) => {
+      for (const entry of ['s11', 's21', 's12', 's22'] as const) close(found[entry], usual[k]![entry])
+    })
+  })
+})

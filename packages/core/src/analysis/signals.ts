@@ -462,7 +462,7 @@ class Binding {
     const { resistor: rs, reference: r1, drop, sign } = source
     if (op === 's11') {
       if (second !== undefined) refuseOnePort(source, loadPort(mna, second))
-      // Of a source that drives with its minus the drop is counted against its own voltage.
+      // Of a source that drives the other way the drop is counted against its voltage.
       const wave = scaled({ drive: this.drive(), probe: drop, inverse: false, owners: [] }, 2 * sign)
       return { op: '-', args: [{ op: 'number', value: 1 }, open(wave)] }
     }
