@@ -6,9 +6,11 @@ import {
   guessColumns,
   layoutOf,
   type MeasuredCurve,
+  networkCurves,
   parseQuantity,
   readMeasured,
   readTouchstone,
+  referredTo,
   type Samples,
   ZERO_CELSIUS,
 } from '@voskel/core'
@@ -49,7 +51,12 @@ export const registerFit: Register = (program) => {
       const data = readTableSource(options.data)
       const { input, output, temperature } = studied(loaded, options)
       const curves = within(data, () => {
-        if (TOUCHSTONE.test(data.name)) return networkCurves(data)
+        if (TOUCHSTONE.test(data.name)) {
+          const network = readTouchstone(data.text, Number(TOUCHSTONE.exec(data.name)![1]))
+          const referred = referredTo(network, loaded.circuit, output)
+          for (const note of referred.notes) warn(data, note)
+          return networkCurves(referred)
+        }
         const layout = layoutOf(data.text)
         const table = readMeasured(data.text, { layout, columns: guessColumns(layout) })
         for (const note of table.notes) warn(data, note)
@@ -82,17 +89,6 @@ export const registerFit: Register = (program) => {
 
 /** Files that hold the parameters of a network. */
 const TOUCHSTONE = /\.s(\d+)p$/i
-
-/** Every entry of a Touchstone file, as a curve of the name that a signal of it has. */
-function networkCurves(data: Source): MeasuredCurve[] {
-  const { parameter, frequency: x, entries, notes } = readTouchstone(data.text, Number(TOUCHSTONE.exec(data.name)![1]))
-  for (const note of notes) warn(data, note)
-  return Object.entries(entries).map(([entry, { re, im }]) => ({
-    name: `${parameter}${entry}`,
-    unit: '',
-    samples: { over: 'frequency', x, re, im },
-  }))
-}
 
 /** The contract's form, by name. */
 function asJson({ values, correlation, rms, samples, iterations }: Fit) {

@@ -68,6 +68,10 @@ export function loadPort(mna: Mna, name: string): LoadPort {
   return { resistor: index, reference, voltage: across(one, other), drive }
 }
 
+/** Ω of the resistors that close ports. @throws VoskelError `ARGUMENT` */
+export const portReferences = (mna: Mna, names: readonly string[]): number[] =>
+  names.map((name) => resistor(mna, name).reference)
+
 /** @throws VoskelError `ARGUMENT` */
 export function refuseOnePort({ resistor }: SourcePort, load: LoadPort): void {
   if (resistor === load.resistor)

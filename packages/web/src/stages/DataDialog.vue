@@ -21,6 +21,7 @@ import { keptOfMeasured } from '../engine/kept'
 import { lanes } from '../engine/lanes'
 import { useComparedStore } from '../stores/compared'
 import { portSignals } from './instrument/portSignals'
+import { referredEntries } from './instrument/referredEntries'
 import type { Computed } from './instrument/Over'
 import LabelledSwitch from './LabelledSwitch.vue'
 
@@ -110,6 +111,11 @@ async function readEntries() {
 }
 const chosen = ref<string[]>([])
 const isWanted = ref<boolean[]>([])
+/** The entries as the circuit's own signals have them. */
+const referred = computed(() => {
+  const network = entries.value?.network
+  return network && referredEntries(network, known.circuit?.circuit ?? null, chosen.value, isWanted.value)
+})
 
 async function ask(): Promise<MeasuredAnswer | null> {
   part.value = 0
@@ -187,11 +193,14 @@ async function take() {
   const signals = entries.value
     ? chosen.value
     : columns.value.flatMap((c, k) => (MAIN.has(c.meaning) ? [signalOf(k)] : []))
-  const pairs = read.curves.flatMap((curve, k) =>
+  problem.value = referred.value?.problem ?? ''
+  if (problem.value) return
+  const pairs = (referred.value?.curves ?? read.curves).flatMap((curve, k) =>
     entries.value && !isWanted.value[k] ? [] : [{ curve, signal: signals[k] ?? known.output }],
   )
   problem.value = pairs.length === 0 ? 'Nothing is chosen.' : (pairs.map((p) => wrong(p.signal)).find(Boolean) ?? '')
   if (problem.value) return
+  const notes = [...read.notes, ...(referred.value?.notes ?? [])]
   const curves = pairs.map(({ curve, signal }) => keptOfMeasured(curve, signal.trim()))
   const failure = await compared.keep(
     {
@@ -199,7 +208,7 @@ async function take() {
       name: name.value.trim(),
       ...(note.value.trim() !== '' && { note: note.value.trim() }),
       curves,
-      ...(read.notes.length > 0 && { notes: [...read.notes] }),
+      ...(notes.length > 0 && { notes }),
     },
     `${name.value.trim()} beside the curves`,
   )
@@ -317,7 +326,8 @@ onBeforeUnmount(() => {
         /></label>
         <span class="soft">{{ curve.samples.x.length }} frequencies</span>
       </li>
-      <li v-for="n in entries.notes" :key="n" class="soft">{{ n }}</li>
+      <li v-for="n in [...entries.notes, ...(referred?.notes ?? [])]" :key="n" class="soft">{{ n }}</li>
+      <li v-if="referred?.problem" class="wrong" role="alert">{{ referred.problem }}</li>
     </ul>
     <datalist :id="listId"><option v-for="s in offered" :key="s" :value="s" /></datalist>
     <div v-if="layout || entries" class="line">

@@ -5,8 +5,10 @@ import {
   layoutOf,
   type MeasuredCurve,
   readingMeasured,
+  networkCurves,
   readTouchstone,
   type TableLayout,
+  type TouchstoneData,
 } from '@voskel/core'
 import { job, type Job, topic } from '../Job'
 
@@ -47,6 +49,8 @@ export interface MeasuredQuestion extends SurveyQuestion {
 export interface MeasuredAnswer {
   readonly curves: readonly MeasuredCurve[]
   readonly notes: readonly string[]
+  /** What the curves are entries of, where they are. */
+  readonly network?: TouchstoneData
   /** How far it is, 0 … 1. */
   readonly part: number
 }
@@ -63,14 +67,9 @@ export const measuredJob: Job<MeasuredQuestion, MeasuredAnswer> = {
   *run({ name, bytes, layout, columns, leaveOut }) {
     const { text } = decodeText(bytes)
     if (!layout) {
-      const { parameter, frequency, entries, notes, references } = readTouchstone(text, portsOf(name) ?? undefined)
-      const unit = { S: '', Z: 'Ω', Y: 'S', G: '', H: '' }[parameter]
-      const curves = Object.entries(entries).map(([entry, { re, im }]): MeasuredCurve => ({
-        name: `${parameter}${entry}`,
-        unit,
-        samples: { over: 'frequency', x: frequency, re, im },
-      }))
-      return { curves, notes: [`Referred to ${references.join(' Ω and ')} Ω.`, ...notes], part: 1 }
+      const network = readTouchstone(text, portsOf(name) ?? undefined)
+      const notes = [`Referred to ${network.references.join(' Ω and ')} Ω.`, ...network.notes]
+      return { curves: networkCurves(network), notes, network, part: 1 }
     }
     const run = readingMeasured(text, { layout, columns, leaveOut })
     for (;;) {
