@@ -13,6 +13,19 @@ export interface NoisePoint {
   readonly output: number
   /** |H|² of the transfer from the input source. */
   readonly gainSquared: number
+  /** What the output's density is known to, in its unit: transfers are differences, of which little may be left. */
+  readonly known: number
+}
+
+/** Transfers from two nets are known to this part of their size; what is left of them below the lesser is nothing. */
+const KNOWN = 1e-12
+const NOTHING = 64 * Number.EPSILON
+
+/** A noise current's transfer to the output: that from one net less that from the other. */
+interface NoiseTransfer {
+  readonly value: Complex
+  /** Sum of the sizes of both. */
+  readonly size: number
 }
 
 /**
@@ -55,31 +68,38 @@ export class NoiseAnalysis {
 
   /** @param frequency Hz */
   at(frequency: number): NoisePoint {
-    const [gain, ...transfers] = this.transfers(2 * Math.PI * frequency)
-    const output = transfers.reduce((sum, transfer, k) => sum + this.density(k, frequency, transfer), 0)
-    return { output, gainSquared: gain.re * gain.re + gain.im * gain.im }
+    const { gain, transfers } = this.transfers(2 * Math.PI * frequency)
+    let [output, known] = [0, 0]
+    transfers.forEach(({ value, size }, k) => {
+      const own = this.density(k, frequency)
+      const [reached, off] = [abs(value), KNOWN * size]
+      output += own * reached * reached
+      known += own * (2 * reached + off) * off
+    })
+    return { output, gainSquared: gain.re * gain.re + gain.im * gain.im, known }
   }
 
   /** Each part's share of the output noise at a frequency, V²/Hz, largest first. */
   shares(frequency: number): { name: string; density: number }[] {
-    const [, ...transfers] = this.transfers(2 * Math.PI * frequency)
+    const { transfers } = this.transfers(2 * Math.PI * frequency)
     const byPart = new Map<string, number>()
     this.mna.noises.forEach(({ element }, k) => {
       const name = netlistName(this.mna.circuit.elements[element])
-      byPart.set(name, (byPart.get(name) ?? 0) + this.density(k, frequency, transfers[k]))
+      byPart.set(name, (byPart.get(name) ?? 0) + this.density(k, frequency) * abs(transfers[k].value) ** 2)
     })
     return [...byPart].map(([name, density]) => ({ name, density })).sort((a, b) => b.density - a.density)
   }
 
   /**
-   * Output noise power between two frequencies, V²: adaptive Simpson in ln f.
+   * Output noise power between two frequencies, V²: adaptive Simpson in ln f, no finer than the density is known.
    *
    * @param marks frequencies, Hz, near which the density bends; poles' magnitudes do well
    */
   power(from: number, to: number, marks: readonly number[] = []): number {
-    const density = (u: number) => {
+    const density = (u: number): Known => {
       const f = Math.exp(u)
-      return this.at(f).output * f
+      const { output, known } = this.at(f)
+      return { value: output * f, known: known * f }
     }
     const inside = marks.filter((f) => f > from && f < to)
     const steps = Math.max(1, Math.ceil(Math.log10(to / from)))
@@ -94,8 +114,9 @@ export class NoiseAnalysis {
   }
 
   /** From the input source, then from each noise current, to the output. */
-  private transfers(omega: number): readonly Complex[] {
-    return valuesOrLimits(complex(0, omega), (s) => {
+  private transfers(omega: number): { readonly gain: Complex; readonly transfers: readonly NoiseTransfer[] } {
+    const { noises } = this.mna
+    const [gain, ...ends] = valuesOrLimits(complex(0, omega), (s) => {
       const { system } = this
       const probe = termsAt(this.probe, s)
       system.factor(s)
@@ -105,18 +126,31 @@ export class NoiseAnalysis {
       const { yRe, yIm } = system
       const at = (row: number) => (row === GROUND ? complex(0) : complex(yRe[row], yIm[row]))
       const gain = this.drive.reduce((sum, [row, sign]) => add(sum, scale(at(row), sign)), complex(0))
-      return { values: [gain, ...this.mna.noises.map(({ from, to }) => subtract(at(from), at(to)))], lost }
+      return { values: [gain, ...noises.flatMap(({ from, to }) => [at(from), at(to)])], lost }
     })
+    const transfers = noises.map((_, k): NoiseTransfer => {
+      const [from, to] = [ends[2 * k], ends[2 * k + 1]]
+      const [value, size] = [subtract(from, to), abs(from) + abs(to)]
+      return { value: abs(value) <= NOTHING * size ? complex(0) : value, size }
+    })
+    return { gain, transfers }
   }
 
-  private density(k: number, frequency: number, transfer: Complex): number {
+  /** Of a noise current, A²/Hz. */
+  private density(k: number, frequency: number): number {
     const { density, flicker } = this.mna.noises[k]
-    return (density + flicker / frequency) * abs(transfer) ** 2
+    return density + flicker / frequency
   }
 }
 
 const POWER_TOLERANCE = 1e-8
 const MOST_HALVINGS = 30
+
+/** A value, and what it is known to. */
+interface Known {
+  readonly value: number
+  readonly known: number
+}
 
 /** A stretch of an integral by Simpson's rule. */
 class Piece {
@@ -126,21 +160,22 @@ class Piece {
   constructor(
     private readonly a: number,
     private readonly b: number,
-    f: (x: number) => number,
+    f: (x: number) => Known,
     private readonly fa = f(a),
     private readonly fb = f(b),
     private readonly fm = f((a + b) / 2),
   ) {
     this.middle = (a + b) / 2
-    this.whole = ((b - a) / 6) * (fa + 4 * this.fm + fb)
+    this.whole = ((b - a) / 6) * (fa.value + 4 * this.fm.value + fb.value)
   }
 
-  integral(f: (x: number) => number, tolerance: number, depth: number): number {
+  integral(f: (x: number) => Known, tolerance: number, depth: number): number {
     const left = new Piece(this.a, this.middle, f, this.fa, this.fm)
     const right = new Piece(this.middle, this.b, f, this.fm, this.fb)
     const both = left.whole + right.whole
     const error = (both - this.whole) / 15
-    if (depth === 0 || Math.abs(error) <= tolerance) return both + error
+    const known = (this.b - this.a) * Math.max(this.fa.known, this.fm.known, this.fb.known)
+    if (depth === 0 || Math.abs(error) <= Math.max(tolerance, known)) return both + error
     return left.integral(f, tolerance / 2, depth - 1) + right.integral(f, tolerance / 2, depth - 1)
   }
 }
