@@ -236,6 +236,7 @@ export { readTable } from './format/table.js'
 export { decodeText, type DecodedText } from './format/measured/decodeText.js'
 export { type DecimalMark, DELIMITERS, type Delimiter, layoutOf, type TableLayout } from './format/measured/layout.js'
 export {
+  bareName,
   COLUMN_MEANINGS,
   type ColumnChoice,
   type ColumnMeaning,

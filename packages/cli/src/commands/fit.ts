@@ -1,4 +1,5 @@
 import {
+  bareName,
   type Circuit,
   fit,
   type Fit,
@@ -134,7 +135,13 @@ function choose(
     )
   }
   const nets = new Map(flatten(circuit).nodes.map((n) => [n.toLowerCase(), n]))
-  const netOf = ({ name }: MeasuredCurve) => nets.get(name.toLowerCase().replace(/^v\((.*)\)$/, '$1'))
+  const netOf = ({ name }: MeasuredCurve) =>
+    nets.get(name.toLowerCase()) ??
+    nets.get(
+      bareName(name)
+        .toLowerCase()
+        .replace(/^v\((.*)\)$/, '$1'),
+    )
   const outputs = curves.map((c) => netOf(c) ?? c.name)
   const own = outputs.findIndex((name) => name.toLowerCase() === (asked ?? usual).toLowerCase())
   const named = own >= 0 ? own : asked === undefined ? curves.findIndex((c) => netOf(c) !== undefined) : -1

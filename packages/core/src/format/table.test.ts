@@ -30,10 +30,10 @@ describe('tables of numbers', () => {
     ['0,1\n1,x\n', '"x" is not a number', 2],
     ['t,u\n0,1\n,2\n', '"" is not a number', 3],
     ['t,u\n0,1\n1\n', 'column 2 is missing', 3],
-    ['0\n1\n', 'one column', 1],
-    ['t,u\n', 'no numbers', 1],
-    ['', 'one column', 1],
-    ['\u0000\u0001\u0002', 'one column', 1],
+    ['0\n1\n', 'no two columns', 1],
+    ['t,u\n', 'no two columns', 1],
+    ['', 'no two columns', 1],
+    ['\u0000\u0001\u0002', 'no two columns', 1],
   ])('%j is refused with its row', (text, problem, line) => {
     try {
       readTable(text)
@@ -42,5 +42,25 @@ describe('tables of numbers', () => {
       expect((error as Error).message).toContain(problem)
       expect((error as { place: { line: number } }).place.line).toBe(line)
     }
+  })
+})
+
+describe('units above the columns count, as they do for measured data', () => {
+  test.each([
+    ['time (ms),out [mV]\n0,1000\n1,2500\n'],
+    ['t/ms\tu/V\n0\t1\n1\t2.5\n'],
+    ['time in µs;current in mA\n0;1000\n1000;2500\n'],
+    ['time,volt\n0,1\n1D-3,2.5d0\n'],
+    ['time (ms),volt\r0,1\r1,2.5\r'],
+  ])('%j', (text) => {
+    const [[t0, v0], [t1, v1]] = readTable(text) as [[number, number], [number, number]]
+    expect([t0, v0]).toEqual([0, 1])
+    expect(t1).toBeCloseTo(1e-3, 15)
+    expect(v1).toBeCloseTo(2.5, 14)
+  })
+
+  test('what is no waveform is refused', () => {
+    expect(() => readTable('frequency (Hz),gain\n1,2\n3,4\n')).toThrow('is a frequency')
+    expect(() => readTable('time,level (dB)\n1,-2\n3,-4\n')).toThrow('level in dB')
   })
 })

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  bareName,
   COLUMN_MEANINGS,
   type ColumnChoice,
   columnMeaning,
@@ -151,7 +152,7 @@ const MAIN: ReadonlySet<MeaningId> = new Set(['magnitude', 're', 'value'])
 const said = ref<Record<number, string>>({})
 const signalOf = (k: number) => {
   const { name: called, unit } = columns.value[k]!
-  return said.value[k] ?? usualOf(called.replace(/\s*[([].*$/, ''), columnUnit(columns.value[k]!)?.si ?? unit)
+  return said.value[k] ?? usualOf(bareName(called), columnUnit(columns.value[k]!)?.si ?? unit)
 }
 const columnUnit = ({ meaning, unit }: ColumnChoice) => columnMeaning(meaning).units.find((u) => u.name === unit)
 

@@ -50,7 +50,7 @@ export const COLUMN_MEANINGS: readonly ColumnMeaning[] = [
     id: 'magnitude',
     name: 'Magnitude',
     units: [{ name: DB, factor: 1, si: '' }, { name: DB_LOSS, factor: -1, si: '' }, ...QUANTITIES],
-    words: /mag|gain|amplitude|level|^abs|^\||attenuation|loss|^h\b|response/,
+    words: /(?<!i)mag|gain|amplitude|level|^abs|^\||attenuation|loss|^h\b|response/,
   },
   {
     id: 'phase',
@@ -61,11 +61,16 @@ export const COLUMN_MEANINGS: readonly ColumnMeaning[] = [
     ],
     words: /phase|^arg|angle|φ|phi|theta/,
   },
-  { id: 're', name: 'Real part', units: QUANTITIES, words: /^re\b|^re_|^re\(|real/ },
-  { id: 'im', name: 'Imaginary part', units: QUANTITIES, words: /^im\b|^im_|^im\(|imag/ },
+  { id: 're', name: 'Real part', units: QUANTITIES, words: /^re\b|^re_|^re\(|\breal|_real|[_\s]re\b/ },
+  { id: 'im', name: 'Imaginary part', units: QUANTITIES, words: /^im\b|^im_|^im\(|imag|[_\s]im\b/ },
   { id: 'value', name: 'Value', units: QUANTITIES, words: /^(v|i|u|y|ch\w*|volt\w*|current|value)\b/ },
   { id: 'none', name: 'Left out', units: [{ name: '', factor: 1 }], words: /delay|^$^/ },
 ]
+
+/** Real and imaginary parts first: what they are parts of may be named beside. */
+const BY_WORD = [...COLUMN_MEANINGS.filter((m) => m.id === 're' || m.id === 'im'), ...COLUMN_MEANINGS].filter(
+  (m) => m.id !== 'none',
+)
 
 export type MeaningId = ColumnMeaning['id']
 export const columnMeaning = (id: MeaningId): ColumnMeaning => COLUMN_MEANINGS.find((m) => m.id === id)!
@@ -135,7 +140,7 @@ function byName(head: string, values: readonly number[]): ColumnChoice | null {
   const bare = head.toLowerCase().replace(/^["']|["']$/g, '')
   const choice = (meaning: MeaningId, of: string): ColumnChoice => ({ meaning, unit: of, name: head })
   if (columnMeaning('none').words.test(bare)) return choice('none', '')
-  const byWord = COLUMN_MEANINGS.find((m) => m.id !== 'none' && m.words.test(bare))
+  const byWord = BY_WORD.find((m) => m.words.test(bare))
   if (byWord) {
     const { id, units } = byWord
     const known = unit && units.find((u) => u.name === unit)
@@ -154,6 +159,14 @@ function byName(head: string, values: readonly number[]): ColumnChoice | null {
     (m) => m.id !== 'magnitude' && m.units.some((u) => u.name === unit && u.name !== '1'),
   )
   return byUnit ? choice(byUnit.id === 're' || byUnit.id === 'im' ? 'value' : byUnit.id, unit) : null
+}
+
+/** What a column is called without its unit, as "out" of "out [mV]". */
+export function bareName(head: string): string {
+  const bracketed = /^(.*\S)\s*[([][^)\]]*[)\]]\s*$/.exec(head)
+  if (bracketed && !/^[vi]$/i.test(bracketed[1])) return bracketed[1]
+  const apart = /^(.*?\S)(?:\s*[/,]\s*|\s+in\s+|\s+)\S+$/i.exec(head)
+  return apart && unitIn(head) !== null ? apart[1] : head
 }
 
 const usualUnit = ({ id, units }: ColumnMeaning): string => (id === 're' || id === 'im' ? '1' : units[0].name)

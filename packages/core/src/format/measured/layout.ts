@@ -23,7 +23,7 @@ export interface TableLayout {
 const LOOKED_AT = 400
 const SHOWN_ROWS = 8
 
-/** Rows in a row that must be numbers. */
+/** Rows in a row that must be numbers, where nobody says otherwise. */
 const ENOUGH = 3
 
 /** Signs that begin a remark. */
@@ -33,16 +33,21 @@ const REMARK = /^\s*[#!%]+\s*/
  * How a table is written: which pair of column and decimal marks makes most lines numbers, and what stands above these.
  *
  * @param wanted marks that somebody has said
+ * @param enough rows after each other that must be numbers where these begin
  * @throws VoskelError `TABLE_INVALID` where no two columns of numbers are found
  */
-export function layoutOf(text: string, wanted: Partial<Pick<TableLayout, 'delimiter' | 'decimal'>> = {}): TableLayout {
+export function layoutOf(
+  text: string,
+  wanted: Partial<Pick<TableLayout, 'delimiter' | 'decimal'>> = {},
+  enough = ENOUGH,
+): TableLayout {
   const lines = firstLines(text, LOOKED_AT)
   const tried = DELIMITERS.flatMap((delimiter) =>
     (['.', ','] as const).flatMap((decimal) => {
       const isWanted = delimiter === (wanted.delimiter ?? delimiter) && decimal === (wanted.decimal ?? decimal)
       if (!isWanted || (delimiter === decimal && !lines.some((l) => l.includes('"')))) return []
       const cells = lines.map((line) => cellsOf(line, delimiter))
-      const begin = beginOf(cells, decimal)
+      const begin = beginOf(cells, decimal, enough)
       const width = begin < 0 ? 0 : cells[begin].length
       const count = cells.filter(
         (row, k) => k >= begin && row.length === width && row.every((c) => isNumber(c, decimal)),
@@ -66,13 +71,24 @@ export function layoutOf(text: string, wanted: Partial<Pick<TableLayout, 'delimi
 
 function firstLines(text: string, most: number): string[] {
   const lines: string[] = []
-  const begin = text.charCodeAt(0) === 0xfeff ? 1 : 0
-  for (let at = begin; at < text.length && lines.length < most;) {
-    const end = text.indexOf('\n', at)
-    lines.push(text.slice(at, end < 0 ? undefined : end).replace(/\r$/, ''))
-    at = end < 0 ? text.length : end + 1
+  for (const { line } of linesOf(text)) {
+    lines.push(line)
+    if (lines.length === most) break
   }
   return lines
+}
+
+/** Lines of a text, ended by a line feed, a carriage return or both, and where each one's end lies. */
+export function* linesOf(text: string): Generator<{ readonly line: string; readonly end: number }> {
+  let at = text.charCodeAt(0) === 0xfeff ? 1 : 0
+  let [feed, back] = [-2, -2]
+  while (at < text.length) {
+    if (feed !== -1 && feed < at) feed = text.indexOf('\n', at)
+    if (back !== -1 && back < at) back = text.indexOf('\r', at)
+    const end = Math.min(feed < 0 ? text.length : feed, back < 0 ? text.length : back)
+    yield { line: text.slice(at, end), end }
+    at = end + (end === back && feed === end + 1 ? 2 : 1)
+  }
 }
 
 /** Cells of a line, without blanks around them; empty ones at the end are left out. */
@@ -103,22 +119,25 @@ export function numberOf(cell: string, decimal: DecimalMark): number {
   }
 }
 
+/** A D before the exponent, as Fortran writes it. */
+const FORTRAN = /^[-+]?(\d+\.?\d*|\.\d+)[dD][-+]?\d+$/
+
 /** Points between thousands are taken out where the decimal mark is a comma. */
 function plainNumber(cell: string, decimal: DecimalMark): number {
   if (cell === '' || (cell.charCodeAt(1) | 32) === LETTER_X) return NaN
-  if (decimal === '.') return Number(cell)
+  if (decimal === '.') return Number(FORTRAN.test(cell) ? cell.replace(/d/i, 'e') : cell)
   const bare = /^[+-]?\d{1,3}(\.\d{3})+,/.test(cell) ? cell.replaceAll('.', '') : cell
-  return bare.includes('.') ? NaN : Number(bare.replace(',', '.'))
+  return bare.includes('.') ? NaN : plainNumber(bare.replace(',', '.'), '.')
 }
 const LETTER_X = 120
 
 /** Index of the line on which the numbers begin; −1 where none do. */
-function beginOf(cells: readonly (readonly string[])[], decimal: DecimalMark): number {
+function beginOf(cells: readonly (readonly string[])[], decimal: DecimalMark, enough: number): number {
   const filled = cells.flatMap((row, k) => (row.length === 0 ? [] : [k]))
   const numbers = (k: number) => cells[k].filter((c) => isNumber(c, decimal)).length
   const isWhole = (k: number) => cells[k].length >= 2 && numbers(k) === cells[k].length
   const first = filled.findIndex((k, j) =>
-    filled.slice(j, j + ENOUGH).every((other) => isWhole(other) && cells[other].length === cells[k].length),
+    filled.slice(j, j + enough).every((other) => isWhole(other) && cells[other].length === cells[k].length),
   )
   if (first < 0) return -1
   // A row that cannot be read above is no name: it lies below a row of numbers, or right below the names.
@@ -137,8 +156,12 @@ function beginOf(cells: readonly (readonly string[])[], decimal: DecimalMark): n
 
 /** What the last lines above the numbers call the columns: names, and units where a line of their own has them. */
 function headsOf(above: readonly (readonly string[])[], width: number): string[] {
-  const bare = above.map((cells) => cells.map((c, k) => (k === 0 ? c.replace(REMARK, '') : c)))
-  const whole = bare.filter((cells) => cells.length === width).slice(-2)
+  const asWide = above.filter((cells) => cells.length === width)
+  // A remark of as many words is no name of a column, where there are others.
+  const named = asWide.filter((cells) => !REMARK.test(cells[0]))
+  const whole = (named.length > 0 ? named : asWide)
+    .map((cells) => cells.map((c, k) => (k === 0 ? c.replace(REMARK, '') : c)))
+    .slice(-2)
   const [first, second] = whole
   if (!first) return Array.from({ length: width }, () => '')
   // Two lines of the same width: names and below them units.

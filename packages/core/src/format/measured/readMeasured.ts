@@ -2,7 +2,7 @@ import { VoskelError } from '../../errors/VoskelError.js'
 import type { Samples } from '../../fit/Samples.js'
 import { GrowableArray } from '../../numeric/growable.js'
 import { type ColumnChoice, columnMeaning, DB, DB_LOSS, unitOfColumn } from './columns.js'
-import { cellsOf, type DecimalMark, numberOf, type TableLayout } from './layout.js'
+import { cellsOf, type DecimalMark, linesOf, numberOf, type TableLayout } from './layout.js'
 
 /** Rows beyond which a table is refused rather than held in memory. */
 export const MOST_ROWS = 5_000_000
@@ -71,18 +71,10 @@ export function* readingMeasured(
   let [line, sorted, repeated, zero] = [0, 0, 0, 0]
   let last = -Infinity
   const read = new Float64Array(columns.length)
-  for (let at = 0; at < text.length;) {
-    const end = text.indexOf('\n', at)
-    const stop = end < 0 ? text.length : end
+  for (const { line: whole, end } of linesOf(text)) {
     line++
     if (line >= layout.begin) {
-      const problem = readRow(
-        text.slice(at, text.charCodeAt(stop - 1) === 13 ? stop - 1 : stop),
-        layout,
-        columns,
-        used,
-        read,
-      )
+      const problem = readRow(whole, layout, columns, used, read)
       if (typeof problem === 'function') {
         if (!leaveOut) throw problem(line)
         bad.push(line)
@@ -99,9 +91,8 @@ export function* readingMeasured(
       }
       if (row > MOST_ROWS)
         throw invalid(line, `it has more than ${MOST_ROWS} rows`, 'Give fewer, for example every tenth.')
-      if (line % SLICE === 0) yield { part: stop / text.length, rows: row }
+      if (line % SLICE === 0) yield { part: end / text.length, rows: row }
     }
-    at = stop + 1
   }
   if (row === 0) throw invalid(layout.begin, 'no row can be read', 'Look at what the columns are said to hold.')
   if (bad.length > 0)
@@ -117,7 +108,8 @@ export function* readingMeasured(
     notes.push(
       `${repeated ? `Line ${repeated} repeats the one before it` : 'Some rows repeat another'} (${row - length} in all): their mean is taken.`,
     )
-  const columnOf = (k: number) => averaged(all.get(k)!, order, first, length)
+  const columnOf = (k: number) =>
+    averaged(all.get(k)!, order, first, length, columns[k].meaning === 'phase' ? TURN : Infinity)
   const x = columnOf(plan.x)
   return { curves: plan.curves.map((curve) => curveOf(curve, x, plan.over, columns, columnOf)), rows: row, notes }
 }
@@ -284,14 +276,32 @@ function groupsOf(x: Float64Array, order: Uint32Array | null): { first: Uint32Ar
   return { first, length }
 }
 
-/** A column in order, each group of rows by its mean. */
-function averaged(values: Float64Array, order: Uint32Array | null, first: Uint32Array, length: number): Float64Array {
+/** Degrees after which a phase is what it was. */
+const TURN = 360
+
+/**
+ * A column in order, each group of rows by its mean.
+ *
+ * @param turn what may be added to a value without changing it: those of a group are taken on the turn of its first
+ */
+function averaged(
+  values: Float64Array,
+  order: Uint32Array | null,
+  first: Uint32Array,
+  length: number,
+  turn: number,
+): Float64Array {
   if (!order && length === values.length) return values
   const result = new Float64Array(length)
   for (let g = 0; g < length; g++) {
+    const at = (k: number) => values[order ? order[k] : k]
+    const begin = at(first[g])
     let sum = 0
-    for (let k = first[g]; k < first[g + 1]; k++) sum += values[order ? order[k] : k]
-    result[g] = sum / (first[g + 1] - first[g])
+    for (let k = first[g]; k < first[g + 1]; k++) {
+      const off = at(k) - begin
+      sum += turn < Infinity ? off - turn * Math.round(off / turn) : off
+    }
+    result[g] = begin + sum / (first[g + 1] - first[g])
   }
   return result
 }
