@@ -2,9 +2,11 @@ import { GROUND } from '../circuit/parts/PartKind.js'
 import { VoskelError } from '../errors/VoskelError.js'
 import { abs, add, type Complex, complex, divide, multiply, scale, subtract } from '../numeric/complex.js'
 import { ComplexSystem, testFrequencies } from './complexSystem.js'
-import { logarithmicGrid } from './sweeps.js'
+import { adaptiveSweeps } from './adaptiveGrid.js'
 import type { Mna } from './mna.js'
 import { element } from './elements.js'
+import { naturalFrequenciesOf } from './poles.js'
+import type { Sweep } from './signalAnalysis.js'
 
 export interface StabilityMargins {
   /** Hz; where |T| falls through 1, null where it does not */
@@ -15,8 +17,6 @@ export interface StabilityMargins {
   readonly phaseCrossing: number | null
   readonly gainMarginDb: number | null
 }
-
-const POINTS_PER_DECADE = 20
 
 /**
  * The loop gain T of a feedback loop, found without opening it: a voltage source of 0 V marks the place, its plus pin
@@ -30,6 +30,7 @@ export class LoopGain {
   private readonly branch: number
   private readonly plus: number
   private readonly minus: number
+  private swept: Sweep | null = null
 
   /**
    * @param mna of the linear(ised) circuit
@@ -38,7 +39,7 @@ export class LoopGain {
    * @throws VoskelError `ARGUMENT`, `SINGULAR`
    */
   constructor(
-    mna: Mna,
+    private readonly mna: Mna,
     marker: string,
     private readonly range: readonly [number, number],
   ) {
@@ -77,9 +78,18 @@ export class LoopGain {
     return divide(above, below)
   }
 
+  /**
+   * T over the range, on as many points as it needs. A resonance of the loop, however narrow, leaves a natural frequency of the
+   * circuit beside it: there points stand before anything is refined.
+   */
+  sweep(): Sweep {
+    const at = (omega: number) => [{ value: this.at(omega / (2 * Math.PI)), slope: complex(0) }]
+    return (this.swept ??= adaptiveSweeps({ points: at }, ...this.range, naturalFrequenciesOf(this.mna))[0])
+  }
+
   /** Gain and phase margin inside the range; crossings are solved, not read off a grid. */
   margins(): StabilityMargins {
-    const grid = logarithmicGrid(this.range[0], this.range[1], POINTS_PER_DECADE)
+    const grid = this.sweep().frequency
     const phases = this.phases(grid)
     let gainCrossing: number | null = null
     let phaseCrossing: number | null = null

@@ -5,6 +5,7 @@ import { fourier } from './fourier.js'
 import { largeSignalResponse } from './largeSignal.js'
 import { LoopGain } from './loopGain.js'
 import { formulate } from './mna.js'
+import { naturalFrequenciesOf } from './poles.js'
 import { smallSignal } from './smallSignal.js'
 import { transient } from './transient.js'
 
@@ -125,6 +126,39 @@ describe('loop gain', () => {
     const { phaseCrossing, gainMarginDb } = loop.margins()
     expect(phaseCrossing! * 2 * Math.PI).toBeCloseTo(Math.sqrt(3), 2)
     expect(gainMarginDb).toBeCloseTo(20 * Math.log10(2), 1)
+  })
+
+  // One pole, and a narrow resonance far beyond its crossing that lifts the loop's gain to −3 or to 3: the one is unstable.
+  test.each([
+    [30, -1],
+    [1e3, -1],
+    [1e5, -1],
+    [1e3, 1],
+  ])('a resonance of Q %d is met, however narrow (its sign: %d)', (q, sign) => {
+    const [f0, l] = [31_234.5, 1e-3]
+    const w0 = 2 * Math.PI * f0
+    const resistance = q * w0 * l
+    const tank = sign < 0 ? '0 t' : 't 0'
+    const lines = [
+      'G1 a 0 y 0 1',
+      'R1 a 0 100',
+      `C1 a 0 ${1 / (2 * Math.PI * 10 * 100)}`,
+      `G2 ${tank} y 0 ${3 / resistance}`,
+      `L2 t 0 ${l}`,
+      `C2 t 0 ${1 / (w0 * w0 * l)}`,
+      `R2 t 0 ${resistance}`,
+      'E1 s 0 a 0 1',
+      'E2 x s t 0 1',
+      'VL x y 0',
+      'V1 in 0 1',
+      'R9 in 0 1',
+    ]
+    const mna = formulate(read(...lines))
+    const found = new LoopGain(mna, 'VL', [1, 1e6]).margins()
+    // By a second road: an unstable circuit has a natural frequency in the right half plane.
+    expect(naturalFrequenciesOf(mna).some((p) => p.re > 0)).toBe(sign < 0)
+    expect(found.phaseMarginDeg! < 0).toBe(sign < 0)
+    expect(Math.abs(found.gainCrossing! / f0 - 1)).toBeLessThan(3 / q)
   })
 
   test('the place of the marker does not matter', () => {

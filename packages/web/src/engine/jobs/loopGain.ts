@@ -1,4 +1,4 @@
-import { LoopGain, spacedGrid, type StabilityMargins } from '@voskel/core'
+import { LoopGain, type StabilityMargins } from '@voskel/core'
 import { job, topic } from '../Job'
 import { type DesignQuestion, designKey, studyOf } from '../study'
 import { rangeOf } from './frequency'
@@ -16,8 +16,6 @@ export interface LoopGainAnswer {
   readonly margins: StabilityMargins
 }
 
-const POINTS = 401
-
 /** The loop gain of a feedback loop with its margins; null without a circuit. */
 export const loopGainTopic = topic<LoopGainQuestion, LoopGainAnswer | null>('loop-gain', (q) => [
   ...designKey(q),
@@ -30,12 +28,6 @@ export const loopGainJob = /* @__PURE__ */ job(loopGainTopic, (question) => {
   if (!equations) return null
   const { from, to } = rangeOf(study)
   const loop = new LoopGain(equations.linear, question.marker, [from, to])
-  const frequency = spacedGrid(from, to, POINTS)
-  const values = Array.from(frequency, (f) => loop.at(f))
-  return {
-    frequency,
-    re: Float64Array.from(values, (t) => t.re),
-    im: Float64Array.from(values, (t) => t.im),
-    margins: loop.margins(),
-  }
+  const { frequency, re, im } = loop.sweep()
+  return { frequency, re, im, margins: loop.margins() }
 })
