@@ -84,6 +84,11 @@ export const registerFit: Register = (program) => {
       }
       if (found.values.some((v) => v.confidence95 === null))
         warn(data, 'as many values as residuals: there is nothing to tell an interval by')
+      for (const values of found.alternatives)
+        warn(
+          data,
+          `${found.values.map(({ name }, k) => `${name} = ${values[k]}`).join(', ')} fits as well: parts that may trade places`,
+        )
       emitJson(asJson(found), options.out)
     })
 }
@@ -92,7 +97,7 @@ export const registerFit: Register = (program) => {
 const TOUCHSTONE = /\.s(\d+)p$/i
 
 /** The contract's form, by name. */
-function asJson({ values, correlation, rms, samples, iterations }: Fit) {
+function asJson({ values, correlation, rms, samples, iterations, alternatives }: Fit) {
   const named = <T>(of: (k: number) => T) => Object.fromEntries(values.map(({ name }, k) => [name, of(k)]))
   return {
     values: named((k) => values[k]!.value),
@@ -101,6 +106,7 @@ function asJson({ values, correlation, rms, samples, iterations }: Fit) {
     samples,
     iterations,
     correlation: named((k) => named((j) => correlation[k]![j]!)),
+    ...(alternatives.length > 0 && { alternatives: alternatives.map((other) => named((k) => other[k]!)) }),
   }
 }
 

@@ -290,3 +290,43 @@ describe('how far a circuit is from samples', () => {
     expect(refusalOf(() => deviationFrom(rc, before, { output: 'out' }))).toContain('no sample that can be compared')
   })
 })
+
+describe('what cannot be told is said by name, and what can be told twice is told twice', () => {
+  test('a value that runs away is named, not left blank', () => {
+    // Phase alone, far above a resonance that a large resistor makes: nothing holds the resistor at any value.
+    const circuit = readNetlist('t\nV1 in 0 AC 1\nR1 in out 10k\nL1 out 0 1m\nC1 out 0 50n\nR2 out 0 100k\n').circuit
+    const x = Float64Array.from({ length: 21 }, (_, k) => 6e3 * 1.1 ** k)
+    const phase = x.map((f) => (f < 22508 ? 90 : -90))
+    const run = () => fit(circuit, { over: 'frequency', x, phase }, { vary: ['R1', 'L1', 'C1'], output: 'out' })
+    expect(run).toThrow(/R1|L1|C1/)
+    expect(run).not.toThrow(/tell {2}apart|with changes/)
+  })
+
+  test('two sections in a chain that may trade places give both solutions', () => {
+    const text = (r1: number, r2: number) =>
+      `t\nV1 in 0 AC 1\nR1 in a ${r1}\nC1 a 0 1n\nE1 b 0 a 0 1\nR2 b out ${r2}\nC2 out 0 1n\n`
+    const x = Float64Array.from({ length: 31 }, (_, k) => 1e3 * 10 ** (k / 10))
+    // Two poles at 1/(2πRC) each, by hand.
+    const h = x.map(
+      (f) => -10 * Math.log10((1 + (2e-9 * Math.PI * f * 1e3) ** 2) * (1 + (2e-9 * Math.PI * f * 5e3) ** 2)),
+    )
+    const found = fit(
+      readNetlist(text(800, 7e3)).circuit,
+      { over: 'frequency', x, db: h },
+      { vary: ['R1', 'R2'], output: 'out' },
+    )
+    const values = found.values.map((v) => v.value)
+    expect(values.map((v) => Math.round(v))).toEqual([1000, 5000])
+    expect(found.alternatives.map((other) => other.map((v) => Math.round(v)))).toEqual([[5000, 1000]])
+  })
+
+  test('one that is alone is alone', () => {
+    const circuit = readNetlist('t\nV1 in 0 AC 1\nR1 in out 900\nR2 out 0 3k\nC1 out 0 1n\n').circuit
+    const x = Float64Array.from({ length: 31 }, (_, k) => 1e3 * 10 ** (k / 10))
+    // 1 kΩ and 2 kΩ: level 2/3, corner at 1/(2π·666.7 Ω·1 nF).
+    const db = x.map((f) => 20 * Math.log10(2 / 3) - 10 * Math.log10(1 + (2e-9 * Math.PI * f * (2e3 / 3)) ** 2))
+    const found = fit(circuit, { over: 'frequency', x, db }, { vary: ['R1', 'R2'], output: 'out' })
+    expect(found.values.map((v) => Math.round(v.value))).toEqual([1000, 2000])
+    expect(found.alternatives).toEqual([])
+  })
+})

@@ -39,6 +39,8 @@ export interface Fit {
   readonly rmsBefore: number
   readonly samples: number
   readonly iterations: number
+  /** Other values, in the same order, that fit as well: parts that may trade places. */
+  readonly alternatives: readonly (readonly number[])[]
 }
 
 /** How far a fit has come. */
@@ -88,11 +90,13 @@ export function* fitting(circuit: Circuit, samples: Samples, options: FitOptions
   const from = function* (
     start: Float64Array,
     of: typeof problem = problem,
+    hopeless = Infinity,
   ): Generator<FitProgress, LeastSquaresResult | null> {
     const run = leastSquares(of, start)
-    for (;;) {
+    for (let k = 0; ; k++) {
       const next = run.next()
       if (next.done) return next.value
+      if (k === PATIENCE && next.value.sum > hopeless) return null
       iterations++
       yield { iterations, rms: Math.sqrt(next.value.sum / count) }
     }
@@ -114,14 +118,49 @@ export function* fitting(circuit: Circuit, samples: Samples, options: FitOptions
   }
   // What compiled code said is confirmed by solutions that are checked; where it is not, all is done once more without it.
   if (!model.confirmed(Float64Array.from(scales, (s, k) => s.outer(best.at[k])))) best = (yield* from(best.at))!
-  return fitOf(varied, scales, best, { count, samples: samples.x.length, rmsBefore, iterations })
+  const found = Float64Array.from(scales, (s, k) => s.outer(best.at[k]))
+  const asGood = best.sum * (1 + AS_GOOD) + EXACT * variationOf(samples)
+  const alternatives: (readonly number[])[] = []
+  for (const swapped of traded(varied.varied, found)) {
+    const start = Float64Array.from(scales, (s, k) => s.inner(swapped[k]))
+    const other = yield* from(start, problem, Math.max(asGood, HOPELESS * poor))
+    if (!other || other.sum > asGood) continue
+    const values = scales.map((s, k) => s.outer(other.at[k]))
+    if ([[...found], ...alternatives].every((known) => isElsewhere(values, known))) alternatives.push(values)
+  }
+  const facts = { count, samples: samples.x.length, rmsBefore, iterations, alternatives }
+  return fitOf(varied, scales, best, facts)
+}
+
+/** A second solution leaves no more than this part above the first, or this part of what the samples vary by. */
+const AS_GOOD = 1e-3
+const EXACT = 1e-12
+
+/** After so many iterations a second solution must have come near: to this part of what is a poor fit. */
+const PATIENCE = 3
+const HOPELESS = 0.1
+
+/** Solutions that differ by less than this part in every value are one. */
+const ELSEWHERE = 1e-3
+const isElsewhere = (a: readonly number[], b: readonly number[]): boolean =>
+  a.some((v, k) => Math.abs(v - b[k]) > ELSEWHERE * Math.max(Math.abs(v), Math.abs(b[k])))
+
+/** Exchanges of places that are tried, at the most. */
+const MOST_TRADED = 12
+
+/** The values with two of one kind exchanged, each pair once. */
+function traded(varied: readonly Varied[], values: Float64Array): Float64Array[] {
+  const pairs = varied.flatMap((a, i) =>
+    varied.slice(i + 1).flatMap((b, j) => (a.unit === b.unit && a.unit !== '' ? [[i, i + 1 + j] as const] : [])),
+  )
+  return pairs.slice(0, MOST_TRADED).map(([i, j]) => values.with(i, values[j]).with(j, values[i]))
 }
 
 function fitOf(
   { varied }: VariedCircuit,
   scales: readonly Scale[],
   { at, slopes, sum }: LeastSquaresResult,
-  { count, ...rest }: { count: number; samples: number; rmsBefore: number; iterations: number },
+  { count, ...rest }: Pick<Fit, 'samples' | 'rmsBefore' | 'iterations' | 'alternatives'> & { count: number },
 ): Fit {
   const values = scales.map((s, k) => s.outer(at[k]))
   // As they are counted inside; back to their own units by the slope of the one by the other.

@@ -43,10 +43,10 @@ export function statisticsOf(
   const count = slopes[0].length
   const n = slopes.length
   const sizes = slopes.map((c) => Math.sqrt(dot(c, c)))
-  const largest = sizes.reduce((most, s, k) => Math.max(most, s * relative[k]), 0)
-  const silent = sizes.flatMap((s, k): Trade[] =>
-    s * relative[k] <= UNTOLD * largest ? [[{ index: k, share: 1 }]] : [],
-  )
+  // A number that has run away to where doubles end is told by nothing there.
+  const weights = sizes.map((s, k) => (Number.isFinite(s * relative[k]) ? s * relative[k] : 0))
+  const largest = weights.reduce((most, w) => Math.max(most, w), 0)
+  const silent = weights.flatMap((w, k): Trade[] => (w <= UNTOLD * largest ? [[{ index: k, share: 1 }]] : []))
   if (largest === 0 || silent.length > 0) return { half: slopes.map(() => null), correlation: [], trades: silent }
   // Columns of one length each, so that a value of little weight is not taken for one that is not told.
   const { r } = reduced(slopes)

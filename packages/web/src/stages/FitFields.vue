@@ -231,6 +231,11 @@ onBeforeUnmount(() => lanes.population.supersede(fitTopic.id))
         rms {{ rmsText(found.rmsBefore) }} before, {{ rmsText(found.rms) }} fitted; {{ found.samples }} samples,
         {{ found.iterations }} steps.
       </p>
+      <p v-for="(other, k) in found.alternatives" :key="k" class="soft">
+        As well fit:
+        {{ found.values.map((v, j) => `${v.name} ${formatQuantity(other[j]!, v.unit)}`).join(', ') }} (parts that may
+        trade places).
+      </p>
       <p v-if="close.length" class="soft">Hard to tell apart (correlation): {{ close.join('; ') }}.</p>
       <details v-if="found.values.length > 1">
         <summary>correlation</summary>

@@ -4,7 +4,9 @@ import { type Compared, MOST_COMPARED, withCompared, withoutCompared } from './c
 import { withCircuitEdit } from './designEdits.js'
 import type { Diagram } from './diagrams.js'
 import { FIGURE_SIZE, MOST_FIGURES, withFigureFramed, withNewFigure, withoutFigure } from './figures.js'
-import { designOfCircuit } from './makeDesign.js'
+import type { VoskelError } from '../../errors/VoskelError.js'
+import { parseSpec } from '../../specification/filterSpec.js'
+import { designOfCircuit, designOfSpec } from './makeDesign.js'
 import { readDesign } from './readDesign.js'
 
 const design = designOfCircuit(readNetlist('t\nV1 in 0 AC 1\nR1 in out 1k\nC1 out 0 1u\n').circuit)
@@ -87,5 +89,43 @@ describe('diagrams on the drawing', () => {
   test('are not without number', () => {
     const figures = Array.from({ length: MOST_FIGURES + 1 }, (_, k) => ({ ...one.figures![0], id: `diagram ${k}` }))
     expect(() => read({ ...design, figures })).toThrow(refusedAt('figures'))
+  })
+})
+
+describe('an order that follows from what is required beside the specification', () => {
+  const spec = {
+    response: 'lowpass',
+    approximation: 'elliptic',
+    passband: { edges: [400e3], ripple: 0.1 },
+    stopband: { attenuation: 40 },
+    realization: { family: 'lc-ladder', source: 75, load: 75 },
+  }
+  const promise = { kind: 'attenuation', limit: 40, from: 700e3, to: 5e6 }
+
+  test('is read back by file, request and row alike, as often as it is written', () => {
+    const design = designOfSpec('x', parseSpec({ ...spec, requirements: [promise] }), 'exact')
+    expect(design.specification).not.toHaveProperty('requirements')
+    expect(design.requirements).toEqual([promise])
+    const read = readDesign(JSON.parse(JSON.stringify(design)))
+    expect(readDesign(JSON.parse(JSON.stringify(read)))).toEqual(design)
+  })
+
+  test('is missed where nothing is required, and wrong requirements are named where they stand', () => {
+    const design = JSON.parse(
+      JSON.stringify(designOfSpec('x', parseSpec({ ...spec, requirements: [promise] }), 'exact')),
+    )
+    const placeOf = (value: unknown) => {
+      try {
+        readDesign(value)
+        return null
+      } catch (error) {
+        return (error as VoskelError).place.path
+      }
+    }
+    expect(placeOf({ ...design, requirements: undefined })).toBe('specification.order')
+    expect(placeOf({ ...design, requirements: [{ ...promise, from: -1 }] })).toBe('requirements.0.from')
+    expect(placeOf({ ...design, requirements: [promise, { ...promise, kind: 'nothing' }] })).toMatch(/^requirements\.1/)
+    const both = { ...design, specification: { ...design.specification, requirements: [promise] } }
+    expect(placeOf({ ...both, requirements: [{ ...promise, limit: 'x' }] })).toMatch(/^requirements\.0/)
   })
 })

@@ -25,15 +25,7 @@ export function readDesign(value: unknown): Design {
     throw new VoskelError('DESIGN_NEWER', { version: head.version, known: DESIGN_VERSION }, { path: 'version' })
   }
   checkTree(value)
-  if (head.specification !== undefined) {
-    try {
-      parseSpec(head.specification)
-    } catch (error) {
-      if (error instanceof VoskelError)
-        throw error.at({ path: ['specification', error.place.path].filter(Boolean).join('.') })
-      throw error
-    }
-  }
+  checkSpecification(head)
   const earlier = upgrades.find((u) => u.version === head.version)
   if (earlier) {
     const document = parse(earlier.schema, value)
@@ -46,6 +38,27 @@ export function readDesign(value: unknown): Design {
   blocksOf(rest.circuit).forEach(checkKinds)
   checkSignals(rest)
   return { ...rest, ...asked(specification, requirements) }
+}
+
+/** Judges a specification with what is required beside it: an order may follow from that alone. */
+function checkSpecification({ specification, requirements: beside }: Record<string, unknown>): void {
+  if (specification === undefined) return
+  const isObject = typeof specification === 'object' && specification !== null && !Array.isArray(specification)
+  const own = isObject ? (specification as Record<string, unknown>).requirements : undefined
+  const inside = Array.isArray(own) ? own.length : 0
+  const isJoined = isObject && Array.isArray(beside) && (own === undefined || Array.isArray(own))
+  try {
+    parseSpec(isJoined ? { ...specification, requirements: [...((own as unknown[]) ?? []), ...beside] } : specification)
+  } catch (error) {
+    if (!(error instanceof VoskelError)) throw error
+    const { path = '' } = error.place
+    // What stands beside the specification is named where it stands.
+    const [, at, rest] = /^requirements\.(\d+)(.*)$/.exec(path) ?? []
+    const isBeside = isJoined && at !== undefined && Number(at) >= inside
+    throw error.at({
+      path: isBeside ? `requirements.${Number(at) - inside}${rest}` : ['specification', path].filter(Boolean).join('.'),
+    })
+  }
 }
 
 function checkSignals({ diagrams, figures, study }: Pick<Design, 'diagrams' | 'figures' | 'study'>): void {
