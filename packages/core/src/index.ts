@@ -196,6 +196,8 @@ export { doubtsOf } from './analysis/doubts.js'
 export { measureSensitivities } from './analysis/measureSensitivity.js'
 export { maybeTransfer, naturalFrequenciesOf, type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'
 export { exactTransient, type ExactTransientOptions } from './analysis/exactTransient.js'
+export { type RunStart, settledState, startState } from './analysis/settledState.js'
+export { commonPeriod } from './analysis/commonPeriod.js'
 export { transient, type Transient, type TransientOptions } from './analysis/transient.js'
 export { interpolate, uniformTimes } from './analysis/interpolate.js'
 

@@ -10,7 +10,9 @@ import {
   polesAndZeros,
   proposedStop,
   readTable,
+  type RunStart,
   smallSignal,
+  startState,
   StepResponse,
   transient,
   uniformTimes,
@@ -26,7 +28,7 @@ interface TranOptions extends StudyOptions {
   stop: number | 'auto'
   points: number
   reltol: number
-  start?: 'op' | 'zero'
+  start?: RunStart
   table: string[]
   response?: 'step' | 'impulse'
   out?: string
@@ -46,10 +48,10 @@ export const registerTran: Register = (program) => {
     .option('--points <n>', 'number of points', whole(2, 10_000_000), 1001)
     .option('--reltol <x>', 'accuracy of each output relative to its swing', quantity(''), 1e-4)
     .addOption(
-      new Option('--start <state>', 'operating point, or nothing stored (as the design says; op)').choices([
-        'op',
-        'zero',
-      ]),
+      new Option(
+        '--start <state>',
+        'operating point, nothing stored, or settled: after any number of periods (as the design says; op)',
+      ).choices(['op', 'zero', 'settled']),
     )
     .option(
       '--table <source=file[:column]>',
@@ -97,13 +99,13 @@ function overTime(
   mna: Mna,
   outputs: readonly string[],
   stop: number,
-  options: TranOptions & { start: 'op' | 'zero' },
+  options: TranOptions & { start: RunStart },
 ): Columns {
   const { points, reltol, start } = options
   const time = uniformTimes(stop, points)
   // A linear circuit's natural modes say the same exactly; a wanted tolerance below theirs is not worth steps.
   const exact = exactTransient(mna, { stop, points, outputs, start })
-  const run = exact ? null : transient(mna, { stop, outputs, reltol, start })
+  const run = exact ? null : transient(mna, { stop, outputs, reltol, start: startState(mna, start) })
   const columns: Columns = { time }
   outputs.forEach((output, k) => (columns[headed(output)] = exact ? exact[k]! : interpolate(run!, k, time)))
   return columns

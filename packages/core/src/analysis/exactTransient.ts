@@ -8,6 +8,7 @@ import { evaluate, type TransferFunction } from '../numeric/transferFunction.js'
 import { driveOf } from './elements.js'
 import type { Mna } from './mna.js'
 import { initialValue, operatingPoint } from './operatingPoint.js'
+import { commonPeriod, refuseLasting } from './commonPeriod.js'
 import { rootsOfBound } from './poles.js'
 import { uniformTimes } from './interpolate.js'
 import { bindSignals, combinedOverTime, type Leaf, leafAlone, type SignalLike } from './signals.js'
@@ -19,7 +20,8 @@ export interface ExactTransientOptions {
   points: number
   /** As `readOutput` reads them. */
   outputs: readonly SignalLike[]
-  start?: 'op' | 'zero'
+  /** `settled`: where it is after any number of periods of its sources. */
+  start?: 'op' | 'zero' | 'settled'
   /** A transfer that is known already: from this source to this output. */
   known?: { readonly input: string; readonly output: string; readonly transfer: TransferFunction }
 }
@@ -36,12 +38,14 @@ const RENEW_AFTER = 256
  *
  * @returns one array an output; null where it does not apply: devices, initial voltages, multiple or crowded poles, an
  *   output that differentiates its source
- * @throws VoskelError as `polesAndZeros` and `operatingPoint`
+ * @throws VoskelError as `polesAndZeros` and `operatingPoint`; `NO_SETTLED_STATE` where that is asked for
  */
 export function exactTransient(mna: Mna, options: ExactTransientOptions): Float64Array[] | null {
   if (mna.devices.length > 0 || mna.circuit.initial.size > 0 || mna.size > MOST_UNKNOWNS) return null
   // The state to start from must exist, whether or not the outputs show all of it.
-  if (options.start !== 'zero') operatingPoint(mna, { value: initialValue, fromRest: true })
+  const period = options.start === 'settled' ? commonPeriod(mna) : null
+  if (options.start === 'op' || options.start === undefined)
+    operatingPoint(mna, { value: initialValue, fromRest: true })
   const drivers = mna.circuit.elements.filter((e) => e.kind.takesWaveform)
   const { leaves, signals } = bindSignals(mna, options.outputs, null)
   const results: Float64Array[] = []
@@ -52,7 +56,7 @@ export function exactTransient(mna: Mna, options: ExactTransientOptions): Float6
       const { known } = options
       const isKnown = known?.input === source.name && own >= 0 && options.outputs[own] === known.output
       const transfer = isKnown ? () => known.transfer : () => transferOf(mna, source, leaf)
-      if (!addResponse(source, transfer, options, sum)) return null
+      if (!addResponse(source, transfer, { ...options, period }, sum)) return null
     }
     results.push(sum)
   }
@@ -60,17 +64,39 @@ export function exactTransient(mna: Mna, options: ExactTransientOptions): Float6
   return signals.map((signal) => combinedOverTime(signal, results, time))
 }
 
+/**
+ * Unknowns of a linear circuit at the begin of a period after any number of them, from its natural modes.
+ *
+ * @param unknowns their indices
+ * @returns one value each; null where modes cannot say it, as for `exactTransient`
+ * @throws VoskelError `NO_SETTLED_STATE`; as `polesAndZeros`
+ */
+export function settledByModes(mna: Mna, unknowns: readonly number[], period: number): Float64Array | null {
+  if (mna.devices.length > 0 || mna.size > MOST_UNKNOWNS) return null
+  const drivers = mna.circuit.elements.filter((e) => e.kind.takesWaveform)
+  const options = { stop: period, points: 2, outputs: [], start: 'settled', period } as const
+  const values = new Float64Array(unknowns.length)
+  for (const [place, k] of unknowns.entries()) {
+    const sum = new Float64Array(options.points)
+    const leaf: Leaf = { drive: [], probe: [[k, 1, 0]], inverse: false, owners: [] }
+    for (const source of drivers)
+      if (!addResponse(source, () => transferOf(mna, source, leaf), options, sum)) return null
+    values[place] = sum[0]
+  }
+  return values
+}
+
 /** Adds what one source does to one output; false where the modes cannot say it. */
 function addResponse(
   source: FlatElement,
   transferOf: () => TransferFunction | null | undefined,
-  options: ExactTransientOptions,
+  options: ExactTransientOptions & { readonly period: number | null },
   sum: Float64Array,
 ): boolean {
-  const { stop, points, start = 'op' } = options
+  const { stop, points, start = 'op', period } = options
   const before = start === 'op' ? initialValue(source) : 0
   // A jump at the very end is the last point's.
-  const segments = segmentsOf(source, stop * (1 + PAST_END))
+  const segments = segmentsOf(source, Math.max(stop, period ?? 0) * (1 + PAST_END))
   if (!segments) return false
   if (before === 0 && segments.every((s) => s.value === 0 && s.slope === 0 && s.waves.length === 0)) return true
   const transfer = transferOf()
@@ -83,7 +109,9 @@ function addResponse(
   const sizes = fractions.residues.map((r, k) => abs(r) / Math.max(abs(fractions.poles[k]), 1 / stop))
   const size = Math.max(Math.abs(fractions.direct), Math.abs(dc ?? 0), 0) || Math.max(...sizes, 0)
   if (!keepsDigits(sizes, fractions.crowding, size)) return false
-  new Modes(transfer, fractions, before).respond(segments, stop, points, sum)
+  const modes = new Modes(transfer, fractions, before)
+  if (period !== null) modes.settle(segments, period)
+  modes.respond(segments, stop, points, sum)
   return true
 }
 
@@ -114,6 +142,19 @@ class Modes {
     before: number,
   ) {
     this.z = f.poles.map((p, k) => (before === 0 ? complex(0) : scale(divide(f.residues[k], p), -before)))
+  }
+
+  /** From nothing to where a period of the source leads back to itself. @throws VoskelError `NO_SETTLED_STATE` */
+  settle(segments: readonly Segment[], period: number): void {
+    segments.forEach((segment, k) => {
+      const end = Math.min(segments[k + 1]?.from ?? Infinity, period)
+      if (end > segment.from) this.advance(segment, end - segment.from)
+    })
+    this.f.poles.forEach((p, k) => {
+      const grown = exponential(p, period)
+      refuseLasting(abs(grown))
+      this.z[k] = divide(this.z[k], subtract(complex(1), grown))
+    })
   }
 
   /** Adds the response at evenly spaced times. */

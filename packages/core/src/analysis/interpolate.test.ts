@@ -7,6 +7,8 @@ const run = (times: readonly number[], f: (t: number) => number, stretches: read
   outputs: [Float64Array.from(times, f)],
   stretches,
   inside: 0,
+  end: new Float64Array(0),
+  swings: new Float64Array(0),
   steps: times.length,
 })
 const worst = (r: ReturnType<typeof run>, f: (t: number) => number, points: number) => {

@@ -1,9 +1,10 @@
 import type { Circuit } from '../circuit/circuit.js'
 import { flatten } from '../circuit/flatten.js'
 import { VoskelError } from '../errors/VoskelError.js'
-import { fourier, type Spectrum } from './fourier.js'
-import { formulate } from './mna.js'
+import { fourier } from './fourier.js'
+import { formulate, type Mna } from './mna.js'
 import { inputSource } from './elements.js'
+import { settledState } from './settledState.js'
 import type { SignalLike } from './signals.js'
 import { transient } from './transient.js'
 
@@ -15,16 +16,12 @@ export interface LargeSignalPoint {
   /** degrees, negative where the output lags */
   readonly phase: number
   readonly distortionPercent: number
-  /** Whether two periods after each other agreed. */
+  /** Whether this is where the circuit is after any number of periods (`settledState`); else some periods from rest. */
   readonly settled: boolean
 }
 
-/** Periods that are simulated at first, and at the most. */
-const FIRST_PERIODS = 4
-const MOST_PERIODS = 256
-
-/** Two periods agree when the fundamental has moved by less than this part. */
-const SETTLED = 1e-4
+/** Periods from rest, of what settles to nothing. */
+const UNSETTLED_PERIODS = 4
 const HARMONICS = 9
 
 /** As `largeSignalPoints`, all at once. */
@@ -43,8 +40,8 @@ export interface LargeSignalOptions {
 }
 
 /**
- * The response to a sine of real size, one point after the other: at each frequency the transient runs until a period repeats, and gain and phase
- * of the fundamental are taken from it. Laid over the AC curve it shows where the small-signal picture stops holding.
+ * The response to a sine of real size, one point after the other: at each frequency the state that a period leads back to itself is
+ * solved for, and gain and phase of the fundamental are taken from that period. Laid over the AC curve it shows where the small-signal picture stops holding.
  *
  * @throws VoskelError as `transient`
  */
@@ -72,32 +69,24 @@ export function* largeSignalPoints(circuit: Circuit, options: LargeSignalOptions
       return { ...e, waveform: wave }
     })
     const mna = formulate({ ...flat, elements })
-    let before: Spectrum | null = null
-    for (let periods = FIRST_PERIODS; ; periods *= 2) {
-      const run = transient(mna, { stop: periods / frequency, outputs: [output], reltol })
-      const spectrum = fourier(run, 0, { frequency, harmonics: HARMONICS })
-      const settled = before !== null && agree(before, spectrum)
-      if (settled || periods >= MOST_PERIODS) {
-        const { amplitude: level, phase } = spectrum.harmonics[1]
-        // The input is a sine: a cosine 90° later.
-        return {
-          frequency,
-          gain: level / amplitude,
-          phase: turned(phase + 90),
-          distortionPercent: spectrum.distortionPercent,
-          settled,
-        }
-      }
-      before = spectrum
-    }
+    const start = stateOf(mna, 1 / frequency)
+    const periods = start ? 1 : UNSETTLED_PERIODS
+    const run = transient(mna, { stop: periods / frequency, outputs: [output], reltol, start: start ?? 'op' })
+    const { harmonics, distortionPercent } = fourier(run, 0, { frequency, harmonics: HARMONICS })
+    const { amplitude: level, phase } = harmonics[1]
+    // The input is a sine: a cosine 90° later.
+    return { frequency, gain: level / amplitude, phase: turned(phase + 90), distortionPercent, settled: start !== null }
   }
 }
 
-function agree(a: Spectrum, b: Spectrum): boolean {
-  const [x, y] = [a.harmonics[1], b.harmonics[1]]
-  const turn = (turned(x.phase - y.phase) * Math.PI) / 180
-  const moved = Math.hypot(x.amplitude * Math.cos(turn) - y.amplitude, x.amplitude * Math.sin(turn))
-  return moved <= SETTLED * y.amplitude
+/** Where the circuit is after any number of periods; null where it settles to nothing. */
+function stateOf(mna: Mna, period: number): Float64Array | null {
+  try {
+    return settledState(mna, period)
+  } catch (error) {
+    if (error instanceof VoskelError && error.code === 'NO_SETTLED_STATE') return null
+    throw error
+  }
 }
 
 /** An angle in (−180, 180]. */

@@ -36,6 +36,9 @@ export class StepTolerance {
   /** By unknown: what a step may err by. */
   private readonly allowed: Float64Array
   private readonly peaks: Float64Array
+  /** By unknown: between what it has been. */
+  private readonly lowest: Float64Array
+  private readonly highest: Float64Array
   private readonly isVoltage: Uint8Array
   private readonly least: Float64Array
   private readonly greatest: Float64Array
@@ -67,6 +70,8 @@ export class StepTolerance {
     this.bends = mna.devices.length > 0
     this.allowed = new Float64Array(n)
     this.peaks = new Float64Array(n)
+    this.lowest = new Float64Array(n).fill(Infinity)
+    this.highest = new Float64Array(n).fill(-Infinity)
     this.isVoltage = Uint8Array.from(mna.unknowns, (u) => Number(u.startsWith('v(')))
     this.least = new Float64Array(outputs.length).fill(Infinity)
     this.greatest = new Float64Array(outputs.length).fill(-Infinity)
@@ -83,7 +88,17 @@ export class StepTolerance {
 
   /** Takes note of a solution that stands. */
   noticeSolution(x: Float64Array): void {
-    for (let k = 0; k < x.length; k++) this.peaks[k] = Math.max(this.peaks[k], Math.abs(x[k]))
+    const { peaks, lowest, highest } = this
+    for (let k = 0; k < x.length; k++) {
+      peaks[k] = Math.max(peaks[k], Math.abs(x[k]))
+      lowest[k] = Math.min(lowest[k], x[k])
+      highest[k] = Math.max(highest[k], x[k])
+    }
+  }
+
+  /** How far each unknown has moved about. */
+  swings(): Float64Array {
+    return this.highest.map((high, k) => Math.max(0, high - this.lowest[k]))
   }
 
   /** Takes note of an output's value that stands. */

@@ -21,8 +21,8 @@ export interface TransientOptions {
   outputs: readonly SignalLike[]
   /** Wanted accuracy of each output relative to its own swing. */
   reltol?: number
-  /** What the circuit starts from: its operating point, or nothing stored at all. */
-  start?: 'op' | 'zero'
+  /** What the circuit starts from: its operating point, nothing stored at all, or unknowns that say what is stored. */
+  start?: 'op' | 'zero' | Float64Array
   /** Called now and then with the part done, 0 … 1; returning true ends the run with what there is. */
   progress?: (part: number) => boolean
 }
@@ -43,6 +43,9 @@ export interface Transient {
    */
   readonly inside: number
   readonly steps: number
+  /** The unknowns at the end, and how far each has moved about. */
+  readonly end: Float64Array
+  readonly swings: Float64Array
 }
 
 /** An output that is made of others by arithmetic. */
@@ -223,12 +226,7 @@ class TransientRun {
     this.drift = byRow()
     this.b = byRow()
     this.work = byRow()
-    const stored = new Uint8Array(this.n)
-    for (const k of this.storing.cols) stored[k] = 1
-    for (const { device, charge } of mna.devices) {
-      if (charge.source.length === 0) continue
-      for (const k of device.controls.flat()) if (k >= 0) stored[k] = 1
-    }
+    const stored = storedUnknowns(mna)
     this.firstStep = Math.min(FIRST_STEP, FIRST_STEP_SHARE * Math.max(TIGHTEST_RELTOL, reltol))
     this.tolerance = new StepTolerance(mna, leaves, stored, Math.max(TIGHTEST_RELTOL, reltol))
     const stretch = Math.min(MOST_STRETCH, (Math.max(reltol, TIGHTEST_RELTOL) / DEFAULT_RELTOL) ** STRETCH_POWER)
@@ -240,7 +238,8 @@ class TransientRun {
     this.devices = mna.devices.length > 0 ? new DeviceSet(mna) : null
     this.stages = C.map(byUnknown)
     this.lastStages = C.map(byUnknown)
-    if (options.start === 'zero') for (const [unknown, volts] of mna.circuit.initial) this.x[unknown] = volts
+    if (options.start instanceof Float64Array) this.x.set(options.start)
+    else if (options.start === 'zero') for (const [unknown, volts] of mna.circuit.initial) this.x[unknown] = volts
     else this.x.set(operatingPoint(mna, { value: initialValue, held: mna.circuit.initial, fromRest: true }).x)
     this.devices?.evaluate(this.x, false)
     this.devices?.holdCharges()
@@ -596,8 +595,23 @@ class TransientRun {
       stretches: this.stretches,
       inside: this.devices ? INSIDE.length : 0,
       steps: this.steps,
+      end: this.x.slice(),
+      swings: this.tolerance.swings(),
     }
   }
+}
+
+/** By unknown, 1 where charges or fluxes depend on it. */
+export function storedUnknowns(mna: Mna): Uint8Array {
+  const stored = new Uint8Array(mna.size)
+  mna.pattern.cols.forEach((k, e) => {
+    if (mna.c[e] !== 0) stored[k] = 1
+  })
+  for (const { device, charge } of mna.devices) {
+    if (charge.source.length === 0) continue
+    for (const k of device.controls.flat()) if (k >= 0) stored[k] = 1
+  }
+  return stored
 }
 
 function sourceValue(source: FlatElement, t: number): number {

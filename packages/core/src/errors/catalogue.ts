@@ -131,6 +131,11 @@ export const catalogue = {
       `No solution was found ${f.at}: ${f.unknown}${f.device ? ` and the device ${f.device}` : ''} would not settle (tried: ${f.tried.join(', ')}).`,
     fix: 'Look for an impossible bias there: a missing path, a wrong polarity, a source far too large; or give the net an initial voltage.',
   },
+  NO_SETTLED_STATE: {
+    kind: 'analysis',
+    why: (f: { problem: string }) => `The circuit settles to nothing that comes again and again: ${f.problem}.`,
+    fix: 'Look at the run from rest, or change what keeps it from settling.',
+  },
   NO_GROUND: {
     kind: 'analysis',
     why: () => 'The circuit has no ground, so no voltage is defined.',

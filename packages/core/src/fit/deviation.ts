@@ -2,6 +2,7 @@ import { AcAnalysis } from '../analysis/signalAnalysis.js'
 import { interpolate } from '../analysis/interpolate.js'
 import { formulate } from '../analysis/mna.js'
 import { smallSignal } from '../analysis/smallSignal.js'
+import { startState } from '../analysis/settledState.js'
 import { transient } from '../analysis/transient.js'
 import type { Circuit } from '../circuit/circuit.js'
 import { VoskelError } from '../errors/VoskelError.js'
@@ -34,7 +35,7 @@ export function deviationFrom(circuit: Circuit, samples: Samples, options: Model
     const begin = samples.x.findIndex((t) => t >= 0)
     if (begin < 0) throw nothing()
     const [x, value] = [kept(samples.x.subarray(begin)), kept(samples.value.subarray(begin))]
-    const run = transient(mna, { stop: x.at(-1)!, outputs: [output], ...(start && { start }) })
+    const run = transient(mna, { stop: x.at(-1)!, outputs: [output], start: startState(mna, start) })
     const off = interpolate(run, 0, x).map((v, k) => v - value[k])
     return { rms: { value: rmsOf(off) }, worst: { ...worstOf(x, off), unit: 'value' }, samples: x.length }
   }

@@ -4,6 +4,7 @@ import { formulate } from '../analysis/mna.js'
 import { AcAnalysis } from '../analysis/signalAnalysis.js'
 import { bindSignals } from '../analysis/signals.js'
 import { smallSignal } from '../analysis/smallSignal.js'
+import { type RunStart, startState } from '../analysis/settledState.js'
 import { transient } from '../analysis/transient.js'
 import { AdjointModel } from './adjointModel.js'
 import type { Samples } from './Samples.js'
@@ -37,7 +38,7 @@ export interface ModelOptions {
   /** K */
   readonly temperature?: number
   /** What a run over time begins from; the operating point when left out. */
-  readonly start?: 'op' | 'zero'
+  readonly start?: RunStart
 }
 
 /** The quickest exact model that there is for a circuit and what was measured of it. */
@@ -132,11 +133,12 @@ class CourseModel extends Differenced {
     const flat = this.circuit.at(values)
     if (!flat) return null
     const { output, start } = this.options
-    const run = transient(formulate(flat, this.options), {
+    const mna = formulate(flat, this.options)
+    const run = transient(mna, {
       stop: this.time.at(-1)!,
       outputs: [output],
       reltol: COURSE_TOLERANCE,
-      ...(start && { start }),
+      start: startState(mna, start),
     })
     return interpolate(run, 0, this.time)
   }

@@ -27,7 +27,7 @@ const setInitial = (net: string, typed: TypedValue | null) => emit('initial', ne
           ><input
             type="radio"
             name="start"
-            :checked="study.start !== 'zero'"
+            :checked="study.start === undefined || study.start === 'op'"
             @change="emit('change', { start: undefined })"
           />
           the operating point</label
@@ -40,6 +40,15 @@ const setInitial = (net: string, typed: TypedValue | null) => emit('initial', ne
             @change="emit('change', { start: 'zero' })"
           />
           rest: nothing stored, but for the voltages typed here</label
+        >
+        <label
+          ><input
+            type="radio"
+            name="start"
+            :checked="study.start === 'settled'"
+            @change="emit('change', { start: 'settled' })"
+          />
+          where it settles: after any number of periods of its sources</label
         >
       </fieldset>
     </div>

@@ -271,6 +271,8 @@ const missing = computed(() => {
   const { failures = {} } = (props.over === 'frequency' ? results.frequency : results.time) ?? {}
   return Object.entries(failures)
 })
+/** Why the run over time is one from rest though a settled one was asked for. */
+const unsettled = computed(() => (props.over === 'time' ? (results.time?.unsettled ?? null) : null))
 const reflections = computed(() => {
   const { s11, s22 } = portSignals(results.circuit?.circuit ?? null, results.time?.source ?? 'V1')
   return [s11, s22].filter((s): s is string => s !== undefined)
@@ -436,6 +438,7 @@ const isSourceOpen = ref(false)
     <SourceFields v-if="isSourceOpen && over === 'time'" :known="known" @close="isSourceOpen = false" />
     <StageEmpty v-if="!side.has(known)" />
     <template v-else>
+      <p v-if="unsettled" class="unsettled" role="status">{{ unsettled.message }} The run from rest is shown.</p>
       <StageNote :pieces="over === 'frequency' ? ['frequency', 'roots'] : ['time']" />
       <p v-for="[signal, failure] in missing" :key="signal" class="missing" role="status">
         {{ signal }}: {{ failure.message }} {{ failure.remedy }}
@@ -531,6 +534,14 @@ const isSourceOpen = ref(false)
 
 <style scoped src="./stage.css"></style>
 <style scoped>
+.unsettled {
+  margin: 4px 14px;
+  padding: 6px 10px;
+  border-left: 3px solid var(--waiting);
+  border-radius: 4px;
+  background: var(--panel);
+}
+
 /* The diagrams, and what is read of them beside; below where there is no room beside. */
 .stage {
   container-type: inline-size;

@@ -51,8 +51,8 @@ const StudySchema = z.strictObject({
   output: z.string().min(1).max(1000).optional(),
   /** °C; left out, 27. */
   temperature: z.number().min(-273).max(1000).optional(),
-  /** What a run over time begins from; left out, the operating point. */
-  start: z.enum(['op', 'zero']).optional(),
+  /** What a run over time begins from; left out, the operating point. `settled`: where it is after any number of periods. */
+  start: z.enum(['op', 'zero', 'settled']).optional(),
 })
 export type StudySettings = z.output<typeof StudySchema>
 

@@ -26,7 +26,8 @@ describe('a source that follows a cursor', () => {
     expect(timeOf(moved).x).toEqual([0, 8e-3])
     const settled = withCursorAt(withDriven(moved, 'a', { source: 'V1', shape: 'square', after: 5e-3 }), 'a', 1000)
     expect(sourceOf(settled)).toMatchObject({ kind: 'periodic', shape: 'square', frequency: 1000, amplitude: 2 })
-    expect(timeOf(settled).x).toEqual([5e-3, 9e-3])
+    expect(timeOf(settled).x).toEqual([0, 4e-3])
+    expect([moved.study?.start, settled.study?.start]).toEqual([undefined, 'settled'])
   })
 
   test('one cursor drives at a time; a source that went away stops nothing', () => {

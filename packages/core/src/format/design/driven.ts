@@ -13,9 +13,8 @@ import { diagramsOf } from './diagrams.js'
 /** What a cursor's frequency can be heard as. */
 export type Drive = NonNullable<Cursor['drives']>
 
-/** Periods that are shown, and those that are waited for at the most. */
+/** Periods that are shown. */
 const SHOWN = 4
-const MOST_WAITED = 300
 
 /**
  * A design whose source is a sine or a square wave of a cursor's frequency, seen over time beside the output: some periods
@@ -75,10 +74,11 @@ function retuned(design: Design, frequency: number, { source, shape, after }: Dr
   })
   const net = NetMap.of(circuit).netOf(part.id, 'plus')
   const input = net === null || partKind(part.kind).id !== 'voltage-source' ? [] : [signalText({ op: 'v', of: [net] })]
-  const waited = after === undefined ? 0 : Math.min(MOST_WAITED, Math.ceil(after * frequency))
-  const x: [number, number] = [waited / frequency, (waited + SHOWN) / frequency]
+  const x: [number, number] = [0, SHOWN / frequency]
+  const { start: _before, ...study } = driven.study ?? {}
   return {
     ...driven,
+    study: after === undefined ? study : { ...study, start: 'settled' as const },
     diagrams: diagramsOf(driven).map((d) => {
       if (d.over !== 'time') return d
       return { ...d, x, ...(d.view === 'value' && { signals: [...new Set([...d.signals, ...input])] }) }

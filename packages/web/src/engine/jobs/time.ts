@@ -15,6 +15,10 @@ import {
   type Transient,
   type TransferFunction,
   uniformTimes,
+  type RunStart,
+  startState,
+  toFailure,
+  type TransientOptions,
   type Waveform,
   waveformKind,
   waveformKinds,
@@ -39,6 +43,10 @@ export interface TimeAnswer {
   readonly curves: readonly (TimeCurve & Named)[]
   /** Why a signal has none. */
   readonly failures: Readonly<Record<string, Failure>>
+  /** A settled run was asked for, and this is one. */
+  readonly isSettled: boolean
+  /** Why it is not, and the run from rest is shown. */
+  readonly unsettled: Failure | null
 }
 
 /** Points of a step's answer, and for each period of its fastest ringing, so that crests are drawn as high as they are. */
@@ -70,7 +78,9 @@ export const timeJob = /* @__PURE__ */ job(timeTopic, (question) => {
   const stop = wanted?.to ?? proposed
   const { output } = study
   const { start } = question.study ?? {}
-  const asked = { mna, signals: known, input: name, output, transfer, stop, ...(start && { start }) }
+  // A step has nothing that comes again and again.
+  const { start: begin, unsettled } = beginOf(mna, isStep && start === 'settled' ? undefined : start)
+  const asked = { mna, signals: known, input: name, output, transfer, stop, start: begin }
   const courses = isStep ? (waveform ? answersToStep(asked) : answersToAddedStep(asked)) : answersToWaveform(asked)
   const { signals } = bindSignals(mna, known.map(parseSignal), null)
   return {
@@ -82,8 +92,24 @@ export const timeJob = /* @__PURE__ */ job(timeTopic, (question) => {
     window: stop,
     curves: courses.map((course, k) => ({ signal: known[k]!, unit: signals[k]!.unit, ...course })),
     failures,
+    isSettled: begin instanceof Float64Array,
+    unsettled,
   }
 })
+
+/** Where a run begins; where nothing settles, at rest, and why. */
+function beginOf(mna: Mna, start: RunStart | undefined): { start: Begin; unsettled: Failure | null } {
+  if (start !== 'settled') return { start: start ?? 'op', unsettled: null }
+  try {
+    return { start: startState(mna, start), unsettled: null }
+  } catch (error) {
+    const failure = toFailure(error)
+    if (failure.code === 'NO_SETTLED_STATE') return { start: 'op', unsettled: failure }
+    throw error
+  }
+}
+
+type Begin = NonNullable<TransientOptions['start']>
 
 /** The answer of a response to a unit step. */
 export function stepCurve(transfer: TransferFunction, window: number): TimeCurve {
@@ -113,7 +139,7 @@ interface Asked {
   readonly signals: readonly string[]
   readonly input: string
   readonly output: string
-  readonly start?: 'op' | 'zero'
+  readonly start: Begin
   readonly transfer: TransferFunction | null
   readonly stop: number
 }
@@ -126,14 +152,15 @@ function answersToStep({ mna, signals, input, output, transfer, stop, start }: A
   const outputs = signals.map((text) => (text === output ? output : parseSignal(text)))
   const known = transfer ? { input, output, transfer } : undefined
   const points = transfer ? stepPoints(transfer, stop) : LEAST_POINTS
-  const exact = transfer && exactTransient(mna, { stop, points, outputs, known, ...(start && { start }) })
+  const exact =
+    transfer && !(start instanceof Float64Array) && exactTransient(mna, { stop, points, outputs, known, start })
   if (exact) return shared(uniformTimes(stop, points), exact)
-  const run = transient(mna, { stop, outputs, ...(start && { start }) })
+  const run = transient(mna, { stop, outputs, start })
   return shared(run.time, run.outputs)
 }
 
 function answersToWaveform({ mna, signals, stop, start }: Asked): TimeCurve[] {
-  const run = transient(mna, { stop, outputs: signals.map(parseSignal), ...(start && { start }) })
+  const run = transient(mna, { stop, outputs: signals.map(parseSignal), start })
   const { time, step } = betweenSteps(run)
   return shared(
     time,
@@ -174,7 +201,7 @@ function answersToAddedStep({ mna, signals, input, output, transfer, stop, start
     return { ...e, waveform: { kind: 'pulse' as const, low: bias, high: bias + 1, delay: 0, rise: 0, fall: 0 } }
   })
   const stepping = { ...mna, circuit: { ...mna.circuit, elements } }
-  const { time, outputs } = transient(stepping, { stop, outputs: signals.map(parseSignal), ...(start && { start }) })
+  const { time, outputs } = transient(stepping, { stop, outputs: signals.map(parseSignal), start })
   return shared(
     time,
     outputs.map((value) => value.map((v) => v - value[0]!)),

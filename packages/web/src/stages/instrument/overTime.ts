@@ -11,7 +11,8 @@ export const overTime: Over = {
   title: ({ time, output }) => {
     const net = outputNet({ output })
     const what = net === null ? output : `voltage at ${net}`
-    return `${time ? `${time.waveform} at ${time.source}` : 'Step of 1 V'}, ${what}`
+    const settled = time?.isSettled ? ', settled' : ''
+    return `${time ? `${time.waveform} at ${time.source}` : 'Step of 1 V'}, ${what}${settled}`
   },
   has: ({ ideal, time }) => ideal !== null || time !== null,
 
