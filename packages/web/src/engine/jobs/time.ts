@@ -36,6 +36,10 @@ export interface TimeAnswer {
   readonly waveform: string
   /** Hz, of a sine; null of anything else. */
   readonly frequency: number | null
+  /** Of a sine: V or A, and degrees that it is ahead of a sine from 0 s on. */
+  readonly sine: { readonly amplitude: number; readonly phase: number } | null
+  /** Devices bend what the circuit does: the small signals' response does not say it. */
+  readonly bends: boolean
   /** s, of what comes again and again; null of anything else. */
   readonly period: number | null
   /** s */
@@ -88,6 +92,8 @@ export const timeJob = /* @__PURE__ */ job(timeTopic, (question) => {
     drive: isStep ? ('step' as const) : ('waveform' as const),
     waveform: isStep ? 'Step of 1 V' : waveformKinds.find((k) => k.kind === waveform.kind)!.name,
     frequency: !isStep && waveform.kind === 'sine' ? waveform.frequency : null,
+    sine: !isStep && waveform.kind === 'sine' ? { amplitude: waveform.amplitude, phase: waveform.phase } : null,
+    bends: mna.devices.length > 0,
     period: isStep ? null : (waveformKind(waveform).period?.(waveform) ?? null),
     window: stop,
     curves: courses.map((course, k) => ({ signal: known[k]!, unit: signals[k]!.unit, ...course })),

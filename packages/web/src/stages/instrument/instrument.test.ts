@@ -15,7 +15,7 @@ import { computed } from '../../testing/computed'
 import type { Computed } from './Over'
 import { overFrequency } from './overFrequency'
 import { overTime } from './overTime'
-import { cellsAt, cursorMarks, differences, idealPlaces, measuresOf, othersAt, shownAt } from './reading'
+import { answerToSine, cellsAt, cursorMarks, differences, idealPlaces, measuresOf, othersAt, shownAt } from './reading'
 import { rootsOf } from './roots'
 import { asymptotes } from './asymptotes'
 import { freeRoots, withRootAt } from './freeRoots'
@@ -358,6 +358,34 @@ describe('courses', () => {
       ['v(out)', true],
       ['v(in)', true],
     ])
+  })
+  test('what answers to a sine is read off the waveform where diodes bend it', () => {
+    const limited = (study: object) =>
+      known({
+        ...designOfCircuit(
+          readNetlist('t\nV1 in 0 SIN(0 10 1k)\nR1 in out 1k\nD1 out 0 d\nD2 0 out d\n.model d d(is=1e-14)\n').circuit,
+        ),
+        study,
+        diagrams: [{ over: 'time', view: 'value', signals: ['v(out)'] }],
+      })
+    // Ten volts into two diodes: a square of about 0.7 V, whose fundamental is 4/π of that; the small signals' answer would be 1.
+    const said = answerToSine(limited({}))!
+    expect(said).toMatch(/^In the last period shown, at 1\.000\skHz: the output's fundamental is 0\.0\d+ times V1/)
+    expect(said).toMatch(/distortion \d\d\.\d/)
+    const settled = limited({ start: 'settled' })
+    expect(settled.time).toMatchObject({ isSettled: true, unsettled: null })
+    expect(answerToSine(settled)).toMatch(/^Settled/)
+  })
+  test('where nothing settles the run from rest says why', () => {
+    const integrator = known({
+      ...designOfCircuit(
+        readNetlist('t\nV1 in 0 SIN(0 1 20k)\nR1 in a 1k\nC1 a out 1n\nE1 out 0 0 a 1e12\nR2 out 0 1k\n').circuit,
+      ),
+      study: { start: 'settled' },
+      diagrams: [{ over: 'time', view: 'value', signals: ['v(out)'] }],
+    })
+    expect(integrator.time).toMatchObject({ isSettled: false, unsettled: { code: 'NO_SETTLED_STATE' } })
+    expect(integrator.time!.curves[0]!.value.length).toBeGreaterThan(10)
   })
   test('one against another: half of the other', () => {
     const { curves, x } = overTime.plot({ over: 'time', view: 'against', signals: ['v(in)', 'v(out)'] }, clipped)

@@ -1,4 +1,5 @@
 import {
+  courseSpectrum,
   type Cursor,
   type CurvePoint,
   type CurveView,
@@ -212,10 +213,14 @@ export function shownAt(
   return value !== undefined && axis.wrapped && axis.view === 'phase' ? value - 360 * Math.round(value / 360) : value
 }
 
-/** How the output answers to a sine once it has settled, in a sentence; null where it is driven by none. */
+/**
+ * How the output answers to a sine once it has settled, in a sentence; null where it is driven by none. Where devices bend it, it is read
+ * off the waveform's last period: the small signals' response says nothing of a large one.
+ */
 export function answerToSine(computed: Computed): string | null {
-  const { frequency, source } = computed.time ?? {}
+  const { frequency, source, bends } = computed.time ?? {}
   if (!frequency || !source) return null
+  if (bends) return answerOfWaveform(computed)
   const cells = cellsAt('frequency', computed, frequency)
   const [db, phase, lag] = (['db', 'phase', 'lag'] as const).map((id) => cells.find((c) => c.id === id)?.value)
   if (db === undefined || phase === undefined || lag === undefined) return null
@@ -223,6 +228,27 @@ export function answerToSine(computed: Computed): string | null {
   const times = `${plain(10 ** (db / 20))} times ${source} (${q(db, 'dB')})`
   return `Settled, at ${q(frequency, 'Hz')}: the output is ${times} and ${lagText(phase)}, ${q(Math.abs(lag), 's')}.`
 }
+
+function answerOfWaveform({ time, output }: Computed): string | null {
+  const { frequency, source, sine, isSettled } = time!
+  const course = time!.curves.find((c) => c.signal === output || c.signal === `v(${output})`)
+  const spectrum = course && sine && sine.amplitude !== 0 ? courseSpectrum(course, frequency!, HARMONICS) : null
+  const first = spectrum?.harmonics[1]
+  if (!first || !sine) return null
+  const q = formatQuantity
+  const gain = first.amplitude / Math.abs(sine.amplitude)
+  // A sine is a cosine 90° later; one of a negative amplitude stands half a turn apart.
+  const ahead = first.phase + 90 - sine.phase + (sine.amplitude < 0 ? 180 : 0)
+  const phase = ahead - 360 * Math.round(ahead / 360)
+  const times = `${plain(gain)} times ${source} (${q(20 * Math.log10(gain), 'dB')})`
+  const distortion = spectrum.distortionPercent === null ? '' : `, distortion ${q(spectrum.distortionPercent, '%', 3)}`
+  const when = isSettled ? 'Settled' : 'In the last period shown'
+  const lag = Math.abs(phase) / 360 / frequency!
+  return `${when}, at ${q(frequency!, 'Hz')}: the output's fundamental is ${times} and ${lagText(phase)}, ${q(lag, 's')}${distortion}.`
+}
+
+/** Harmonics that distortion counts, the fundamental included. */
+const HARMONICS = 9
 
 /** What of two cursors is told: how far apart they are along x, and what their values differ by. */
 export function differences(
