@@ -55,6 +55,8 @@ export interface Approximation {
   /** Its shape follows the loss at the passband edge, though it has no ripples. */
   readonly followsEdgeLoss?: boolean
   readonly fields?: readonly ShapeField[]
+  /** The least order that has such a shape at all; left out, 1. */
+  leastOrder?(parameters: ShapeParameters): number
   /**
    * The normalised response: at ω = 1 rad/s the loss first reaches `rippleDb`, and the greatest magnitude from DC to
    * there is 1.
@@ -109,7 +111,7 @@ export function frequencyOfLoss(h: TransferFunction, lossDb: number): number {
   while (low > INNERMOST * outermost && below(low)) [high, low] = [low, low / OUTWARD]
   for (;;) {
     const middle = low + (high - low) / 2
-    if (middle <= low || middle >= high) return middle
+    if (!(middle > low && middle < high)) return middle
     if (below(middle)) high = middle
     else low = middle
   }

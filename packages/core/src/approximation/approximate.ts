@@ -105,6 +105,7 @@ function approximated(spec: ApproximatedSpec): Ideal {
     throw new VoskelError('SPEC_INVALID', facts, { path: 'order' })
   }
   const order = spec.order ?? leastOrder(spec, family, rippleDb)
+  checkShape(spec, family, order)
   const prototype = family.prototype(request(order))
   const passbandEdges = passbandOf(spec, family, prototype, rippleDb)
   const referenceEdges = spec.pin === 'stopband' ? pinned(spec, family, request(order)) : passbandEdges
@@ -171,6 +172,16 @@ function checkAttenuation({ stopband, response }: ApproximatedSpec, family: Appr
     }
     throw new VoskelError('SPEC_INVALID', facts, { path: 'stopband.attenuation' })
   }
+}
+
+function checkShape(spec: ApproximatedSpec, family: Approximation, order: number): void {
+  const least = family.leastOrder?.(spec) ?? 1
+  if (order >= least) return
+  const facts = {
+    problem: `${article(family.name)} response of this shape has at least order ${least}.`,
+    fix: `Give an order from ${least} on, or leave it out.`,
+  }
+  throw new VoskelError('SPEC_INVALID', facts, { path: 'order' })
 }
 
 /** As in "an Elliptic". */
@@ -271,6 +282,6 @@ function neededOrder(
   const { edgeRatio, ...shape } = wanted
   const meets = (order: number) =>
     stopbandRatio(family, { ...shape, order, parameters }) <= edgeRatio * (1 + ORDER_SLACK)
-  for (let order = 1; order <= MAX_ORDER; order++) if (meets(order)) return order
+  for (let order = family.leastOrder?.(parameters) ?? 1; order <= MAX_ORDER; order++) if (meets(order)) return order
   return null
 }

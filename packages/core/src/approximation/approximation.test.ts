@@ -423,3 +423,24 @@ describe('responses from poles and zeros', () => {
     expect(Math.hypot(value.re, value.im)).toBeCloseTo(Math.SQRT1_2, 12)
   })
 })
+
+// e^x expanded to n terms on 0 … b: of order 1 it is e^h·(I₀(h) + 2·I₁(h)·t), which reaches 0 where I₀(h) = 2·I₁(h). From the tables
+// (Abramowitz & Stegun, table 9.8) that is near h = 1.16, a break of 10.1 dB.
+test('a Gaussian that follows its curve further than its order can is refused, at once', () => {
+  const spec = (order: number | undefined, breakDb: number, response = 'lowpass') => {
+    const edges = response === 'bandstop' ? [1e3, 2e3] : [1e3]
+    return parseSpec({
+      response,
+      approximation: 'gaussian',
+      passband: { edges, ripple: 0.07 },
+      breakDb,
+      ...(order && { order }),
+    })
+  }
+  for (const response of ['lowpass', 'highpass', 'bandstop']) {
+    expect(() => approximate(spec(1, 15.5, response))).toThrow('at least order 2')
+    expect(approximate(spec(2, 15.5, response)).prototype!.poles.every((p) => p.re < 0)).toBe(true)
+  }
+  expect(approximate(spec(1, 10)).order).toBe(1)
+  expect(() => approximate(spec(1, 10.2))).toThrow('at least order 2')
+})

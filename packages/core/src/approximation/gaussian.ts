@@ -26,16 +26,32 @@ const BREAK_RIPPLE_DB = 0.05
 /** Terms of the exponential's expansion in Chebyshev polynomials that doubles can tell. */
 const MOST_TERMS = 40
 
+/** e^(half·(1 + t)) = Σ′ 2·e^half·Iₖ(half)·Tₖ(t), t from −1 at DC to 1 at the break. */
+function expanded(order: number, breakDb: number): { half: number; series: number[] } {
+  const half = (breakDb * Math.LN10) / 20
+  const series = Array.from({ length: order + 1 }, (_, k) => (k === 0 ? 1 : 2) * Math.exp(half) * besselI(k, half))
+  series[order] = Math.max(series[order], Math.expm1((BREAK_RIPPLE_DB * Math.LN10) / 10))
+  return { half, series }
+}
+
+/** Places between DC and break at which a loss is looked at. */
+const LOOKED_AT = 400
+
+/** Whether the loss stays above 0 up to the break: of few terms it may not, and there is no such response. */
+function isLoss(order: number, breakDb: number): boolean {
+  const { series } = expanded(order, breakDb)
+  return Array.from({ length: LOOKED_AT + 1 }, (_, k) => Math.acos((2 * k) / LOOKED_AT - 1)).every(
+    (angle) => series.reduce((sum, c, n) => sum + c * Math.cos(n * angle), 0) > 0,
+  )
+}
+
 /**
  * The loss e^x followed to `breakDb` with equal ripples: its expansion in Chebyshev polynomials on 0 … ln(10)/10·breakDb,
  * the last term enlarged to the ripple. That this is the order's own steepest way to keep the curve is Chebyshev's
  * theorem; the figure of the ripple is ours, and handbook tables differ.
  */
 function toBreak(order: number, breakDb: number): TransferFunction {
-  const half = (breakDb * Math.LN10) / 20
-  // e^(half·(1 + t)) = Σ′ 2·e^half·Iₖ(half)·Tₖ(t)
-  const series = Array.from({ length: order + 1 }, (_, k) => (k === 0 ? 1 : 2) * Math.exp(half) * besselI(k, half))
-  series[order] = Math.max(series[order], Math.expm1((BREAK_RIPPLE_DB * Math.LN10) / 10))
+  const { half, series } = expanded(order, breakDb)
   const newton = (t: Complex): Complex => {
     // Clenshaw's recurrence for the value and the derivative.
     let [b1, b2, d1, d2] = [complex(0), complex(0), complex(0), complex(0)]
@@ -83,6 +99,11 @@ export const gaussian: Approximation = {
   formulas: ['|H|² = 1/Σ Ω^(2k)/k!, k = 0 … n; or to a break: equal ripples around e^(−Ω²)'],
   defaultRippleDb: HALF_POWER_DB,
   fields: [{ id: 'breakDb', name: 'Gaussian down to', unit: 'dB', least: 3, most: 20, default: null, usual: [6, 12] }],
+  leastOrder({ breakDb }) {
+    let order = 1
+    while (breakDb !== undefined && !isLoss(order, breakDb)) order++
+    return order
+  },
   prototype({ order, rippleDb, parameters: { breakDb } }) {
     return breakDb === undefined
       ? scaledToLoss(truncated(order), rippleDb)

@@ -27,7 +27,9 @@ const MOST_ADVICE = 4
  */
 export function idealOf(spec: FilterSpec): Ideal {
   if (isShaped(spec) || spec.order !== undefined || !spec.requirements?.some(ofResponse)) return approximate(spec)
-  const first = spec.stopband?.edges ? approximate(spec).order : 1
+  const first = spec.stopband?.edges
+    ? approximate(spec).order
+    : (approximation(spec.approximation).leastOrder?.(spec) ?? 1)
   let nearest: { ideal: Ideal; unmet: readonly Verdict[]; miss: number } | null = null
   for (let order = first; order <= MAX_ORDER; order++) {
     const ideal = approximate({ ...spec, order })
