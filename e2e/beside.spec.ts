@@ -250,6 +250,17 @@ test('a two-port goes out as Touchstone and comes back over its own curve; refle
   ).toBeVisible()
 })
 
+test('a two-port of another reference is taken over to the ports of the circuit, and the preview says so', async ({
+  page,
+}) => {
+  await openClick(page)
+  // Nothing between two ports of 50 Ω is nothing between ports of 600 Ω, too.
+  await drop(page, 'wire.s2p', '# kHz S RI R 50\n100 0 0 1 0 1 0 0 0\n200 0 0 1 0 1 0 0 0\n300 0 0 1 0 1 0 0 0\n')
+  await expect(dialog(page).getByText(/^Taken over from 50\.00\sΩ to the circuit’s 600\.0\sΩ\.$/)).toBeVisible()
+  await dialog(page).getByLabel('S21 was measured of').fill('s21(RS,C1)')
+  await expect(dialog(page).getByRole('alert')).toContainText('is no resistor')
+})
+
 test('the bend of a transistor stage at large amplitude is seen over its small-signal curve', async ({ page }) => {
   await page.goto('/designs/hydrophone-pre-amplifier/frequency')
   const region = frequency(page)

@@ -481,3 +481,27 @@ test('over time: one and two time constants, and the triangle of an integrated s
   const courses = region.getByRole('region', { name: 'Courses' })
   await expect(courses.getByRole('row', { name: /^v\(out\)/ })).toContainText(/5\.000\smV/)
 })
+
+test('a half wave is right where the diode lets go; what answers a large sine is read off the waveform', async ({
+  page,
+}) => {
+  const netlist = 'half wave\nV1 in 0 SIN(0 5 50)\nD1 in out d\nR1 out 0 1k\n.model d d(is=1e-14)\n.end\n'
+  const { panel } = await openNetlist(page, netlist, 'Time')
+  await addCursor(panel, 'a')
+  await place(panel, 'a', '9.64m')
+  // By the circuit's own equation, solved at that time: 16.0 mV.
+  await expect(panel.getByLabel('value at cursor a')).toHaveValue(/^16\.0\d\smV$/)
+  await expect(panel.getByText(/^In the last period shown, at 50\.00\sHz/)).toContainText(/distortion 5\d\.\d/)
+})
+
+test('settled is solved; what settles to nothing says why, and shows the run from rest', async ({ page }) => {
+  const netlist = 'integrator\nV1 in 0 AC 1\nR1 in a 1k\nC1 a out 1n\nX1 0 a out amp\nR2 out 0 1k\n'
+  const amp = '.subckt amp p m o\nE1 o 0 p m 1e8\n.ends\n.end\n'
+  const { panel } = await openNetlist(page, netlist + amp)
+  await addCursor(panel, 'a')
+  await place(panel, 'a', '20k')
+  await panel.getByLabel('settled').check()
+  await panel.getByRole('button', { name: 'A square wave of the frequency of cursor a over time' }).click()
+  const time = page.getByRole('region', { name: 'Time', exact: true })
+  await expect(time.getByText(/^The circuit settles to nothing/)).toContainText('The run from rest is shown.')
+})

@@ -28,7 +28,7 @@ const NAME_HEIGHT = 15
 /** px that a marker needs on an average to be told from the next. */
 const MARKER_PITCH = 5
 /** Points a pixel from which on a curve is drawn by its least and greatest value in each pixel column. */
-const CROWDED = 3
+const CROWDED = 8
 
 /** Marks that are drawn behind the curves, or over everything else. */
 const BEFORE_OR_AFTER: ReadonlySet<Mark['kind']> = new Set(['area', 'flag', 'note'])

@@ -110,7 +110,7 @@ function beginOf(mna: Mna, start: RunStart | undefined): { start: Begin; unsettl
     return { start: startState(mna, start), unsettled: null }
   } catch (error) {
     const failure = toFailure(error)
-    if (failure.code === 'NO_SETTLED_STATE') return { start: 'op', unsettled: failure }
+    if (failure.code === 'NO_SETTLED_STATE') return { start: 'zero', unsettled: failure }
     throw error
   }
 }
