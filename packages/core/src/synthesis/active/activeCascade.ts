@@ -39,6 +39,24 @@ function suiting(factor: Factor): readonly string[] {
   return q < TWO_AMPLIFIERS ? ['deliyannis', 'fliege', 'two-integrator-loop'] : ['fliege', 'two-integrator-loop']
 }
 
+/**
+ * The family that is named for each section, from input to output; where one stands for each pair of poles, none for a section of first
+ * order.
+ */
+function namesOf(named: readonly string[], factors: readonly Factor[]): readonly (string | undefined)[] {
+  if (named.length === factors.length) return named
+  const isPair = (f: Factor) => f.poles.length === 2
+  const pairs = factors.filter(isPair).length
+  if (named.length !== pairs)
+    throw impossible(
+      'realization.sections',
+      `${named.length} families are named for ${factors.length} sections.`,
+      `Name ${factors.length === pairs ? pairs : `${pairs}, one a pair of poles, or ${factors.length}`}, in the order from input to output, or leave them out.`,
+    )
+  let next = 0
+  return factors.map((f) => (isPair(f) ? named[next++] : undefined))
+}
+
 /** All section kinds of families, in this order. */
 const kindsOf = (ids: readonly string[]): readonly SectionKind[] =>
   ids.flatMap((id) => {
@@ -68,15 +86,11 @@ export const activeCascade = topology({
     const factors = ordered(ideal.transfer, ideal.passbands, realization.pairing, (factor) =>
       passbandSensitivity(suited(factor), factor, capacitor, ideal),
     )
-    if (named && named.length !== factors.length)
-      throw impossible(
-        'realization.sections',
-        `${named.length} families are named for ${factors.length} sections.`,
-        `Name ${factors.length}, in the order from input to output, or leave them out.`,
-      )
+    const ids = named && namesOf(named, factors)
     const kinds = factors.map((factor, k) => {
-      if (!named) return suited(factor)
-      const family = SECTION_FAMILIES.find((f) => f.id === named[k])!
+      const id = ids?.[k]
+      if (id === undefined) return suited(factor)
+      const family = SECTION_FAMILIES.find((f) => f.id === id)!
       const own = family.forms.flatMap((f) => f.sections)
       return chosenKind(family.id, own, family.companions, factor, asked)
     })
