@@ -212,8 +212,10 @@ export class StepResponse {
       else end = middle
     }
     for (let periods = FIRST_PERIODS; end > t && !isFound(); periods *= 2) {
-      const speed = this.speedAt(t)
-      const begin = Math.max(t, end - (2 * Math.PI * periods) / speed)
+      // What rings fast is over where a slow mode still is on its way: the stretch reaches back by half at the most.
+      const half = Math.max(t, end / 2)
+      const speed = this.speedAt(half)
+      const begin = Math.max(half, end - (2 * Math.PI * periods) / speed)
       const steps = Math.ceil(((end - begin) * speed * STEPS_PER_PERIOD) / (2 * Math.PI))
       const h = (end - begin) / steps
       let from = this.modal(begin / this.rate)
