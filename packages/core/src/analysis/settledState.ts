@@ -1,3 +1,4 @@
+import { VoskelError } from '../errors/VoskelError.js'
 import { abs } from '../numeric/complex.js'
 import { dense, solveLinear } from '../numeric/dense.js'
 import { eigenvalues } from '../numeric/eigenvalues.js'
@@ -55,24 +56,47 @@ export function settledState(mna: Mna, period: number): Float64Array {
   let x = run.end
   let moves: readonly Float64Array[] | null = null
   let before = Infinity
+  run = over(x)
   for (let k = 0; k < MOST_CORRECTIONS; k++) {
-    run = over(x)
     const left = leftOf(run, x)
     if (left <= 1 && (moves || stored.length === 0)) {
       refuseUnstable(moves ?? [])
       return run.end
     }
-    // What was found of a state far away leads nowhere from here: some periods more, and all anew.
-    if (left > before / 2) {
-      x = run.end
-      moves = null
-      before = Infinity
-      run = over(x)
-    } else before = left
-    moves ??= movesOf(run, x, stored, over)
-    x = corrected(run, x, stored, moves)
+    // What was found of a state far away leads nowhere from here.
+    if (left > before / 2) moves = null
+    moves ??= attempted(() => movesOf(run, x, stored, over))
+    const next = moves && nearer(x, corrected(run, x, stored, moves), over)
+    if (!next) moves = null
+    before = next ? left : Infinity
+    // Where no correction can be run, a period more is what there is.
+    x = next?.x ?? run.end
+    run = next?.run ?? over(x)
   }
   throw unsettled('no state was found that a period leads back to itself')
+}
+
+/** Parts of a correction that are tried where the whole leads to what cannot be run. */
+const SHARES = [1, 0.5, 0.2, 0.05]
+
+/** A corrected state that can be run, and its run; null where none can. */
+function nearer(x: Float64Array, wanted: Float64Array, over: Over): { x: Float64Array; run: Transient } | null {
+  for (const share of SHARES) {
+    const next = x.map((v, k) => v + share * (wanted[k] - v))
+    const run = attempted(() => over(next))
+    if (run) return { x: next, run }
+  }
+  return null
+}
+
+/** null where an analysis fails. */
+function attempted<T>(run: () => T): T | null {
+  try {
+    return run()
+  } catch (error) {
+    if (error instanceof VoskelError && error.kind === 'analysis' && error.code !== 'NO_SETTLED_STATE') return null
+    throw error
+  }
 }
 
 /** What a run begins from: the operating point, nothing stored, or where the circuit is after any number of periods. */
