@@ -194,6 +194,7 @@ export { type Sensitivity, sensitiveParameters, sensitiveParts, sensitivity } fr
 export { type PoleSensitivity, poleSensitivities } from './analysis/poleSensitivity.js'
 export { doubtsOf } from './analysis/doubts.js'
 export { measureSensitivities } from './analysis/measureSensitivity.js'
+export { oscillationFindings } from './analysis/oscillation.js'
 export { maybeTransfer, naturalFrequenciesOf, type PoleZeroAnalysis, polesAndZeros } from './analysis/poles.js'
 export { exactTransient, type ExactTransientOptions } from './analysis/exactTransient.js'
 export { type RunStart, settledState, startState } from './analysis/settledState.js'

@@ -1,8 +1,9 @@
 import { assemble, type Assembled, GROUP } from '../numeric/compiled/assemble.js'
 import { type ComplexValue, NOTHING, plus, SymbolicFactors, times } from '../numeric/compiled/eliminate.js'
 import { Graph, type Value, ZERO } from '../numeric/compiled/graph.js'
-import { choosePivots, type TestValues } from '../numeric/sparse/order.js'
-import { layProgram } from '../numeric/sparse/program.js'
+import { choosePivots, SingularPattern, type TestValues } from '../numeric/sparse/order.js'
+import type { Pattern } from '../numeric/sparse/pattern.js'
+import { layProgram, type Program } from '../numeric/sparse/program.js'
 import type { Probe } from './mna.js'
 import { type Pencil, testFrequencies } from './complexSystem.js'
 
@@ -50,8 +51,7 @@ export class CompiledSweep {
   }
 
   /**
-   * @returns null where the machine cannot run it
-   * @throws SingularPattern as `choosePivots`
+   * @returns null where the machine cannot run it, and where no order of elimination is sound over the whole range
    */
   static compile(pencil: Pencil, request: SweepRequest): CompiledSweep | null {
     const { pattern, g, c } = pencil
@@ -59,7 +59,8 @@ export class CompiledSweep {
     // A single wanted unknown is eliminated last, so that nothing has to be substituted back for it.
     const wanted = request.solves.flatMap(({ probes }) => probes)
     const last = wanted.length === 1 && !request.slope ? wanted[0].map(([column]) => column) : []
-    const program = layProgram(choosePivots(pattern, values, last), g.length)
+    const program = programOf(pattern, values, last, g.length)
+    if (!program) return null
 
     const graph = new Graph()
     const literals: number[] = []
@@ -145,5 +146,19 @@ export class CompiledSweep {
       re: Array.from({ length: pairs }, (_, k) => part(2 * k)),
       im: Array.from({ length: pairs }, (_, k) => part(2 * k + 1)),
     }
+  }
+}
+
+function programOf(
+  pattern: Pattern,
+  values: readonly TestValues[],
+  last: readonly number[],
+  entries: number,
+): Program | null {
+  try {
+    return layProgram(choosePivots(pattern, values, last), entries)
+  } catch (error) {
+    if (error instanceof SingularPattern) return null
+    throw error
   }
 }

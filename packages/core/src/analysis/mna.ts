@@ -43,6 +43,12 @@ export interface NoiseTerm {
   readonly flicker: number
 }
 
+/** Values and the slots that they are added to. */
+export interface Summands {
+  readonly slots: readonly number[]
+  readonly values: readonly number[]
+}
+
 /** A nonlinear device among the equations. */
 export interface PlacedDevice {
   readonly device: Device
@@ -74,6 +80,8 @@ export interface Mna {
   readonly unknowns: readonly string[]
   readonly pattern: Pattern
   readonly g: Float64Array
+  /** What `g` is the rounded sum of: where conductances cancel, what is rounded off decides. */
+  readonly summands: Summands
   readonly c: Float64Array
   readonly sources: readonly SourceTerm[]
   /** The current into each element's first pin; absent where it has none of its own (independent current sources). */
@@ -115,6 +123,7 @@ class Sheet implements Stamper {
   place = 0
   private readonly builder = new PatternBuilder()
   private readonly g: number[] = []
+  private readonly summands = { slots: [] as number[], values: [] as number[] }
   private readonly c: number[] = []
   private readonly unknowns: string[]
   private readonly sources: SourceTerm[] = []
@@ -135,7 +144,10 @@ class Sheet implements Stamper {
 
   entry(row: number, column: number, g: number): void {
     const slot = this.slot(row, column)
-    if (slot >= 0) this.g[slot] += g
+    if (slot < 0) return
+    this.g[slot] += g
+    this.summands.slots.push(slot)
+    this.summands.values.push(g)
   }
 
   branch(): number {
@@ -213,6 +225,7 @@ class Sheet implements Stamper {
       unknowns: this.unknowns,
       pattern: this.builder.build(size),
       g: Float64Array.from(this.g),
+      summands: this.summands,
       c: Float64Array.from(this.c),
       sources: this.sources,
       currents: this.currents,
@@ -271,6 +284,22 @@ export function addToSlots(values: Float64Array, { source, slots }: Placement, d
     if (slots[at + 2] >= 0) values[slots[at + 2]] -= d
     if (slots[at + 3] >= 0) values[slots[at + 3]] += d
   }
+}
+
+/** The summands of conductances with those of a device. */
+export function withDevice(
+  { slots, values }: Summands,
+  { source, slots: places }: Placement,
+  derivatives: Float64Array,
+): Summands {
+  const sum = { slots: [...slots], values: [...values] }
+  places.forEach((slot, k) => {
+    if (slot < 0) return
+    const d = derivatives[source[k >> 2]]
+    sum.slots.push(slot)
+    sum.values.push(k % 4 === 0 || k % 4 === 3 ? d : -d)
+  })
+  return sum
 }
 
 /** Every net must hang together with ground through some part; what does not is named before any numbers are tried. */

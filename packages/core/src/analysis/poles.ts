@@ -7,7 +7,8 @@ import { ComplexSystem, type Pencil } from './complexSystem.js'
 import { GROUND } from '../circuit/parts/PartKind.js'
 import type { Mna, Probe } from './mna.js'
 import { type BoundSignals, bindSignals, type Leaf, type SignalLike } from './signals.js'
-import { type Border, naturalFrequencies } from './naturalFrequencies.js'
+import { type Border, naturalFrequencies, preciseFrequencies } from './naturalFrequencies.js'
+import { agrees, areNatural, middleOf, placesOf, PROOF, PROOFS_OF_PRECISE } from './rootProof.js'
 
 /** Poles and zeros of a transfer, and natural frequencies that cancel in it. */
 export interface PoleZeroAnalysis {
@@ -42,13 +43,57 @@ export function polesAndZeros(
 
 /** The same of a signal that has been asked of these equations. */
 export function rootsOfBound(mna: Mna, bound: BoundSignals): PoleZeroAnalysis {
-  const natural = refined(naturalFrequencies(mna), mna)
-  const { poles, zeros } = rootsOf(mna, bound, natural)
-  return finish(mna, bound, poles, zeros)
+  let failure: unknown
+  for (const { find, proofs } of FINDERS) {
+    try {
+      const { poles, zeros } = rootsOf(mna, bound, find(mna), find)
+      for (const proof of proofs) {
+        const found = proved(mna, bound, poles, zeros, proof)
+        if (found) return found
+      }
+      failure = new VoskelError('POLES_UNCERTAIN', {})
+    } catch (error) {
+      // A rank that rounding has decided says this, too.
+      if (!(error instanceof VoskelError) || !MAYBE_ROUNDING.has(error.code)) throw error
+      failure = error
+    }
+  }
+  throw failure
 }
 
+const MAYBE_ROUNDING: ReadonlySet<string> = new Set(['SINGULAR', 'OUTPUT_INDEPENDENT'])
+
+/** Relative rounding of a root of twice the digits that lies alone, with digits to spare for equations of far different sizes. */
+const PRECISE_ROUNDING = 1e-22
+
+/** Each with what rounding may have moved it by: the nearer the others, the more. */
+function withErrors(roots: readonly Complex[]): Root[] {
+  return roots.map((at, k) => {
+    const size = abs(at)
+    if (size === 0) return ORIGIN
+    let error = PRECISE_ROUNDING * size
+    roots.forEach((other, j) => {
+      const distance = abs(subtract(other, at))
+      if (j !== k && distance < size) error *= size / Math.max(distance, error)
+    })
+    return onAxis({ at, error: Math.min(error, size) })
+  })
+}
+
+/** Finds the natural frequencies of equations, or those of equations in a border. */
+type Finder = (mna: Mna, border?: Border) => Root[]
+
+/** In doubles; then, where the equations do not agree, with twice and four times their digits. */
+const FINDERS: readonly { readonly find: Finder; readonly proofs: readonly number[] }[] = [
+  { find: (mna, border) => refined(naturalFrequencies(mna, border), pencilOf(mna, border)), proofs: [PROOF] },
+  ...preciseFrequencies.map((frequencies) => ({
+    find: (mna: Mna, border?: Border) => withErrors(frequencies(mna, border)),
+    proofs: PROOFS_OF_PRECISE,
+  })),
+]
+
 /** Poles and zeros of a signal before anything cancels. @throws VoskelError `ARGUMENT` where it has none of its own */
-function rootsOf(mna: Mna, { leaves, signals }: BoundSignals, natural: readonly Root[]): Roots {
+function rootsOf(mna: Mna, { leaves, signals }: BoundSignals, natural: readonly Root[], find: Finder): Roots {
   const factors = signals[0].factors()
   if (!factors) {
     throw new VoskelError('ARGUMENT', {
@@ -57,7 +102,7 @@ function rootsOf(mna: Mna, { leaves, signals }: BoundSignals, natural: readonly 
     })
   }
   const own = leaves.map((leaf) => {
-    const zeros = zerosOf(mna, leaf)
+    const zeros = zerosOf(mna, leaf, find)
     return leaf.inverse ? { poles: zeros, zeros: natural } : { poles: natural, zeros }
   })
   const { above, below } = factors
@@ -111,22 +156,25 @@ export function maybeTransfer(
 export function naturalFrequenciesOf(mna: Mna, effort: Effort = 'any'): readonly Complex[] {
   if (effort === 'small' && mna.places.length > FEW_PLACES) return []
   if (mna.size > MOST_UNKNOWNS_FOR_POLES) return []
-  try {
-    return refined(naturalFrequencies(mna), mna).map((r) => r.at)
-  } catch (error) {
-    if (error instanceof VoskelError && WITHOUT_ROOTS.has(error.code)) return []
-    throw error
+  for (const { find } of FINDERS) {
+    try {
+      const roots = find(mna).map((r) => r.at)
+      if (areNatural(mna, roots)) return roots
+    } catch (error) {
+      if (!(error instanceof VoskelError) || error.code !== 'SINGULAR') throw error
+    }
   }
+  return []
 }
 
 /** The zeros of what a leaf's probe gives in answer to its drive. */
-function zerosOf(mna: Mna, { drive, probe }: Leaf): readonly Root[] {
+function zerosOf(mna: Mna, { drive, probe }: Leaf, find: Finder): readonly Root[] {
   // A capacitor's current is s·C times its voltage: the voltage's zeros and one at the origin.
   const capacitive = probe.length > 0 && probe.every(([, g, c]) => g === 0 && c !== 0)
   const mixed = !capacitive && probe.some(([, , c]) => c !== 0)
-  if (mixed) return bordered(withUnknown(mna, probe), { drive, sense: [[mna.size, 1]] })
+  if (mixed) return constrained(withUnknown(mna, probe), { drive, sense: [[mna.size, 1]] }, find)
   const sense = probe.map(([k, g, c]) => [k, capacitive ? c : g] as const)
-  const zeros = bordered(mna, { drive, sense })
+  const zeros = constrained(mna, { drive, sense }, find)
   return capacitive ? [...zeros, ORIGIN] : zeros
 }
 
@@ -153,23 +201,29 @@ function withUnknown(mna: Mna, probe: Probe): Mna {
       cols: Int32Array.from([...cols, w, ...probe.map(([column]) => column)]),
     },
     g: Float64Array.from([...mna.g, 1, ...probe.map(([, g]) => -g)]),
+    summands: {
+      slots: [...mna.summands.slots, ...Array.from({ length: probe.length + 1 }, (_, k) => mna.g.length + k)],
+      values: [...mna.summands.values, 1, ...probe.map(([, g]) => -g)],
+    },
     c: Float64Array.from([...mna.c, 0, ...probe.map(([, , c]) => -c)]),
     places,
     stores: [...mna.stores, ...stores],
   }
 }
 
-function bordered(mna: Mna, border: Border): Root[] {
-  let roots
+function constrained(mna: Mna, border: Border, find: Finder): Root[] {
   try {
-    roots = naturalFrequencies(mna, border)
+    return find(mna, border)
   } catch (error) {
     if (error instanceof VoskelError && error.code === 'SINGULAR') {
       throw new VoskelError('OUTPUT_INDEPENDENT', {})
     }
     throw error
   }
-  return refined(roots, borderedPencil(mna, border))
+}
+
+function pencilOf(mna: Mna, border?: Border): Pencil {
+  return border ? borderedPencil(mna, border) : mna
 }
 
 function borderedPencil(mna: Mna, { drive, sense }: Border): Pencil {
@@ -282,72 +336,29 @@ const ATTEMPTS: readonly (readonly [reach: number, multiple: boolean, atOrigin?:
   [1e-4, false, false],
 ]
 
-/** Cancels what cancels and finds the gain from the circuit itself. */
-function finish(mna: Mna, bound: BoundSignals, allPoles: readonly Root[], allZeros: readonly Root[]): PoleZeroAnalysis {
-  for (const attempt of ATTEMPTS) {
-    const { poles, zeros, hidden } = cancelled(allPoles, allZeros, ...attempt)
-    const roots = { poles, zeros, gain: 1 }
-    const sizes = [...poles, ...zeros].map(abs).filter((v) => v > 0)
-    const middle = sizes.length ? Math.exp(sizes.reduce((sum, v) => sum + Math.log(v), 0) / sizes.length) : 1
-    const ac = new SignalAnalysis(mna, bound, { range: [middle / 100, middle * 100] })
-    const transfer = { ...roots, ...gainOf(ac, middle, roots, clearest(middle, roots)) }
-    if (agrees(ac, middle, transfer)) return { transfer, hidden }
-  }
-  const found = mostlyRight(mna, bound, allPoles, allZeros)
-  if (!found) throw new VoskelError('POLES_UNCERTAIN', {})
-  return found
-}
-
-/** What is this small beside the greatest value of a response shows nowhere: 160 dB. */
-const FAINT = 1e-8
-
 /**
- * Roots that say what the equations say wherever the response is more than faint, of a circuit whose far roots are too many and
- * too near to each other (those of its amplifiers) to be told apart; null where they do not.
+ * Cancels what cancels and finds the gain from the circuit itself; null where the equations say something else.
+ *
+ * @param whereFaint what may lie between both where next to nothing passes
  */
-function mostlyRight(
+function proved(
   mna: Mna,
   bound: BoundSignals,
   allPoles: readonly Root[],
   allZeros: readonly Root[],
+  whereFaint: number,
 ): PoleZeroAnalysis | null {
   for (const attempt of ATTEMPTS) {
     const { poles, zeros, hidden } = cancelled(allPoles, allZeros, ...attempt)
     const roots = { poles, zeros, gain: 1 }
-    const sizes = [...new Set([...poles, ...zeros].map(abs))].filter((v) => v > 0).sort((a, b) => a - b)
-    if (sizes.length === 0) return null
-    const [low, high] = [sizes[0], sizes[sizes.length - 1]]
-    const ac = new SignalAnalysis(mna, bound, { range: [low / 10, high * 10] })
-    // At the roots' own frequencies and between them.
-    const between = sizes.flatMap((w, k) => [w, Math.sqrt(w * (sizes[k + 1] ?? 100 * w))])
-    const seen = [low / 10, ...between].map((w) => ({ s: complex(0, w), value: ac.at(complex(0, w))[0] }))
-    const peak = seen.reduce((a, b) => (abs(b.value) > abs(a.value) ? b : a))
-    if (!(abs(peak.value) > 0)) return null
-    const transfer = { ...roots, ...gainOf(ac, abs(peak.s), roots, peak.s) }
-    const isRight = seen.every(({ s, value }) => {
-      const off = abs(subtract(value, evaluate(transfer, s)))
-      return off <= PROOF * abs(value) + FAINT * abs(peak.value)
-    })
-    if (isRight) return { transfer, hidden }
+    const middle = middleOf([...poles, ...zeros])
+    const places = placesOf(roots, middle)
+    const ac = new SignalAnalysis(mna, bound, { range: [places[0], places[places.length - 1]] })
+    const transfer = { ...roots, ...gainOf(ac, middle, roots, clearest(middle, roots)) }
+    if (agrees(ac, places, transfer, whereFaint)) return { transfer, hidden }
   }
   return null
 }
-
-/** Whether the roots say what the equations say, at frequencies that had no part in finding them. */
-function agrees(ac: SignalAnalysis, middle: number, transfer: TransferFunction): boolean {
-  return [0.03, 0.9, 21].every((k) => {
-    const s = complex(0, k * middle)
-    const [wanted, found] = [ac.at(s)[0], evaluate(transfer, s)]
-    const size = abs(wanted)
-    return size <= NO_TRANSFER || abs(subtract(wanted, found)) <= PROOF * size
-  })
-}
-
-/** Roots that miss the equations by more than this part have lost their digits. */
-const PROOF = 1e-5
-
-/** A transfer this small is the rounding of a zero. */
-const NO_TRANSFER = 1e-150
 
 /** On the positive real axis amid the roots, the place farthest from all of them: those in the right half plane lie there, too. */
 function clearest(middle: number, roots: TransferFunction): Complex {

@@ -3,7 +3,7 @@ import type { OperatingPoint } from './operatingPoint.js'
 import { operatingPoint } from './operatingPoint.js'
 import { GROUND, type StoragePlace } from '../circuit/parts/PartKind.js'
 import { doubtsOf } from './doubts.js'
-import { addToSlots } from './mna.js'
+import { addToSlots, withDevice } from './mna.js'
 
 /**
  * The linear circuit that a circuit is for small signals around its operating point; a linear one is its own. Its warnings
@@ -14,6 +14,7 @@ export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
   const at = point ?? operatingPoint(mna)
   const { devices } = at
   const g = mna.g.slice()
+  let { summands } = mna
   const c = mna.c.slice()
   const currents = new Map(mna.currents)
   const places: StoragePlace[] = [...mna.places]
@@ -23,6 +24,7 @@ export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
     for (const [from, to, density, flicker = 0] of placed.device.noise(u, state))
       noises.push({ element: placed.element, from, to, density, flicker })
     addToSlots(g, placed.current, state.conductance)
+    summands = withDevice(summands, placed.current, state.conductance)
     addToSlots(c, placed.charge, state.capacitance)
     const { controls, flows } = placed.device
     const terms: [number, number, number][] = []
@@ -49,7 +51,7 @@ export function smallSignal(mna: Mna, point?: OperatingPoint): Mna {
     })
   }
   const circuit = { ...mna.circuit, warnings: [...mna.circuit.warnings, ...doubtsOf(mna, at)] }
-  return { ...mna, circuit, g, c, currents, places, stores, noises, devices: [] }
+  return { ...mna, circuit, g, summands, c, currents, places, stores, noises, devices: [] }
 }
 
 /** One term a column. */

@@ -1,3 +1,5 @@
+import type { RankFactors } from './algebra.js'
+
 /** A dense real matrix, row by row. */
 export interface Dense {
   readonly rows: number
@@ -62,19 +64,6 @@ export function cleanDifference(a: Dense, b: Dense): Dense {
   )
 }
 
-/**
- * What complete elimination of A finds: its rank, bases of its null spaces, and a generalised inverse G with A·G·A = A.
- */
-export interface RankFactors {
-  readonly rank: number
-  /** cols × (cols − rank): A·right = 0 */
-  readonly right: Dense
-  /** (rows − rank) × rows: left·A = 0 */
-  readonly left: Dense
-  /** cols × rows */
-  readonly inverse: Dense
-}
-
 /** A sum this small against its terms is what rounding left of zero. */
 const RESIDUE = 1e-14
 
@@ -84,7 +73,7 @@ const RANK_TOLERANCE = 1e-13
 /**
  * Gauss–Jordan elimination with complete pivoting on rows and columns scaled by powers of two (scaling is exact).
  */
-export function rankFactors(a: Dense): RankFactors {
+export function rankFactors(a: Dense): RankFactors<Dense> {
   const m = a.rows
   const n = a.cols
   const { rowScale, colScale } = equilibrate(a)
@@ -161,7 +150,7 @@ function swapRows(w: Float64Array, width: number, a: number, b: number): void {
 }
 
 /** Powers of two that bring every row and column of A to a largest entry near 1. */
-function equilibrate(a: Dense): { rowScale: Float64Array; colScale: Float64Array } {
+export function equilibrate(a: Dense): { rowScale: Float64Array; colScale: Float64Array } {
   const rowScale = new Float64Array(a.rows).fill(1)
   const colScale = new Float64Array(a.cols).fill(1)
   // Three sweeps settle the matrices that circuits give; more changes nothing that matters for rank.

@@ -7,9 +7,10 @@ const { findings, canMend } = defineProps<{ findings: readonly Finding[]; canMen
 const emit = defineEmits<{ edit: [call: EditCall]; look: [part: string] }>()
 
 const isOpen = ref(false)
-const sorted = computed(() =>
-  findings.toSorted((a, b) => Number(b.severity === 'error') - Number(a.severity === 'error')),
-)
+/** The worst first, and what each is called. */
+const SEVERITIES = { error: 'Cannot be solved', fault: 'Will not work', warning: 'Worth a look' } as const
+const order = Object.keys(SEVERITIES)
+const sorted = computed(() => findings.toSorted((a, b) => order.indexOf(a.severity) - order.indexOf(b.severity)))
 const shown = computed(() => (isOpen.value ? sorted.value : sorted.value.slice(0, 1)))
 const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1)
 </script>
@@ -19,7 +20,7 @@ const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1)
     <ul aria-label="Findings">
       <li v-for="f in shown" :key="f.message" :class="f.severity">
         <p>
-          <strong>{{ f.severity === 'error' ? 'Cannot be solved' : 'Worth a look' }}</strong>
+          <strong>{{ SEVERITIES[f.severity] }}</strong>
           {{ f.message }} <span class="soft">{{ f.fix }}</span>
         </p>
         <template v-if="f.remedy && canMend">
@@ -62,7 +63,8 @@ li {
   border-left: 3px solid var(--waiting);
 }
 
-li.error {
+li.error,
+li.fault {
   border-left-color: var(--missed);
   background: var(--missed-soft);
 }

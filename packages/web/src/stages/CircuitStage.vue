@@ -2,6 +2,7 @@
 import {
   diagramsOf,
   type Expected,
+  type Finding,
   formatQuantity,
   isDrawn,
   type GridPoint,
@@ -85,17 +86,18 @@ const formulas = computed(() => results.sheet)
 /** What is said of the whole circuit is not said inside a block. */
 const findings = computed(() => (sheet.inside === null ? (results.circuit?.findings ?? []) : []))
 const isRefused = computed(() => findings.value.some((f) => f.severity === 'error'))
-const found = computed(() => {
+const found = computed(() => marked((f) => f.parts))
+const foundNets = computed(() => marked((f) => f.nets))
+
+/** The worst that is said of each name. */
+function marked(names: (finding: Finding) => readonly string[]) {
   const marks = new Map<string, 'error' | 'warning'>()
   for (const f of findings.value)
-    for (const part of f.parts) if (marks.get(part) !== 'error') marks.set(part, f.severity)
+    for (const name of names(f))
+      if (marks.get(name) !== 'error') marks.set(name, f.severity === 'warning' ? 'warning' : 'error')
   return marks
-})
-const foundNets = computed(() => {
-  const marks = new Map<string, 'error' | 'warning'>()
-  for (const f of findings.value) for (const net of f.nets) if (marks.get(net) !== 'error') marks.set(net, f.severity)
-  return marks
-})
+}
+
 /** Nets whose voltage is drawn, as the first diagram that has it draws it. */
 const curves = computed(() => {
   const looks = new Map<string, { color: number; dash: readonly number[] }>()

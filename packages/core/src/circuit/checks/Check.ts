@@ -8,7 +8,8 @@ export type Remedy = EditCall | { readonly look: string }
 /** Something that is wrong with a circuit, or worth a look. */
 export interface Finding {
   readonly check: string
-  readonly severity: 'error' | 'warning'
+  /** It cannot be solved; what is solved never works; worth a look. */
+  readonly severity: 'error' | 'fault' | 'warning'
   /** In plain words, with the names of the parts and nets. */
   readonly message: string
   readonly fix: string

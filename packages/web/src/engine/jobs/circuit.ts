@@ -7,6 +7,7 @@ import {
   type Finding,
   type FormulaStep,
   formulaSheet,
+  oscillationFindings,
   type Ideal,
   type Outdated,
   type Patches,
@@ -45,7 +46,8 @@ export const circuitJob = /* @__PURE__ */ job(circuitTopic, (question) => {
   if (!designed) return null
   const { circuit, base, lost, outdated } = designed
   const [spec, ideal] = [study.spec, study.ideal()]
-  const findings = checkCircuit(circuit, question.circuit.origin === 'derived')
+  const { growth, ...equations } = equationsOf(study)
+  const findings = [...checkCircuit(circuit, question.circuit.origin === 'derived'), ...growth]
   return {
     circuit,
     base,
@@ -53,7 +55,7 @@ export const circuitJob = /* @__PURE__ */ job(circuitTopic, (question) => {
     outdated,
     referenceDb: study.referenceDb(),
     findings,
-    ...equationsOf(study),
+    ...equations,
     sheet: spec && ideal ? sheetOf(study, spec, ideal) : [],
   }
 })
@@ -65,11 +67,12 @@ function sheetOf(study: Study, spec: FilterSpec, ideal: Ideal): readonly Formula
   return demand && demand.levels.length > 0 ? [...steps, demandStep(demand)] : steps
 }
 
-function equationsOf(study: Study): Pick<CircuitAnswer, 'failure' | 'doubts'> {
+function equationsOf(study: Study): Pick<CircuitAnswer, 'failure' | 'doubts'> & { growth: readonly Finding[] } {
   try {
     const { mna, linear } = study.equations()!
-    return { failure: null, doubts: linear.circuit.warnings.slice(mna.circuit.warnings.length) }
+    const doubts = linear.circuit.warnings.slice(mna.circuit.warnings.length)
+    return { failure: null, doubts, growth: oscillationFindings(linear) }
   } catch (error) {
-    return { failure: toFailure(error), doubts: [] }
+    return { failure: toFailure(error), doubts: [], growth: [] }
   }
 }
