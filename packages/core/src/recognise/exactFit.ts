@@ -36,8 +36,11 @@ function distances(seen: Shape, made: Shape): number[] | null {
   return found
 }
 
-/** Relative distance of roots, as a mean square, within which they are the same: nothing is nearer than rounding. */
+/** Relative distance of roots, as a mean square, within which they are the same: nothing that is rounded is nearer. */
 const EXACT = 1e-7
+
+/** The same for circuits that are near to their response and not it: those that simulate a ladder. */
+const NEAR = 1e-4
 
 /** From farther away no search between two starts comes near. */
 const TOO_FAR = 0.35
@@ -51,13 +54,16 @@ const LEAPS = 0.05
  */
 export function exactFit(roots: Roots): Fit | null {
   const seen = shapeOf(roots)
-  if (!seen) return null
+  return seen && (fitWithin(seen, roots, EXACT) ?? fitWithin(seen, roots, NEAR))
+}
+
+function fitWithin(seen: Shape, roots: Roots, within: number): Fit | null {
   const order = roots.poles.length
   for (let chosen = 0; chosen <= MOST_OPEN; chosen++)
     for (const candidate of candidatesFor(order)) {
       if (candidate.open.length !== chosen) continue
       const nearest = nearestTo(seen, candidate, order)
-      if (nearest && rms(nearest) < EXACT) return fitOf(candidate, order, nearest.at)
+      if (nearest && rms(nearest) < within) return fitOf(candidate, order, nearest.at)
     }
   return null
 }

@@ -106,10 +106,18 @@ function fromBand(h: TransferFunction, response: 'bandpass' | 'bandstop'): Roots
     const origin = h.zeros.length - finite.length
     return origin === h.poles.length - h.zeros.length ? { poles, zeros } : null
   }
-  // A zero in the middle of a band-stop is one at infinity.
+  // A zero in the middle of a band-stop is one at infinity; several there lie as far apart as rounding has moved a multiple root.
   const least = Math.min(...poles.map(abs))
-  return { poles: poles.map(inverse), zeros: zeros.filter((z) => abs(z) > EXACT * least).map(inverse) }
+  const several = zeros.filter((z) => abs(z) < NEAR_MIDDLE * least).length
+  const apart = Math.max(EXACT, 1e3 * Number.EPSILON ** (1 / Math.max(1, several)))
+  return {
+    poles: poles.map(inverse),
+    zeros: zeros.filter((z) => abs(z) > Math.min(apart, NEAR_MIDDLE) * least).map(inverse),
+  }
 }
+
+/** Of the nearest pole's distance from the middle: zeros farther away were not meant to lie there. */
+const NEAR_MIDDLE = 0.03
 
 /**
  * Roots in pairs whose product is the middle of the band squared: what each pair is the image of, once a pair; null where one is
@@ -132,12 +140,47 @@ function pairSums(roots: readonly Complex[], center: number): Complex[] | null {
 /** Of multiple roots, which are known less well. */
 const ASYMMETRY = 1e-3
 
+/** Poles that are so much nearer to a zero than those around are damped do nothing, nor what is so far below the middle of all. */
+const IDLE = 1e-5
+const FAR_BELOW = 1e-7
+
+/** Around a pole, as a factor of frequency. */
+const AROUND = 10
+
+/**
+ * The response less pairs of a pole and a zero that do nothing in it, as resistances that let DC through and simulated coils
+ * make them.
+ */
+export function withoutIdle(h: TransferFunction): TransferFunction {
+  const zeros = [...h.zeros]
+  const middle = h.poles.map(abs).sort((a, b) => a - b)[h.poles.length >> 1]
+  const poles = h.poles.filter((p) => {
+    const far = zeros.map((z) => abs(add(z, complex(-p.re, -p.im))))
+    const k = far.indexOf(Math.min(...far))
+    if (k < 0) return true
+    const size = abs(p)
+    const around = h.poles.filter((q) => abs(q) > size / AROUND && abs(q) < size * AROUND)
+    const damping = around.reduce((sum, q) => sum + Math.abs(q.re), 0) / around.length
+    const isLow = Math.max(size, abs(zeros[k])) < FAR_BELOW * middle
+    // No family has a zero on the real axis, where multiple poles lie, which are known less well.
+    const idle = p.im === 0 && zeros[k].im === 0 ? Math.max(IDLE * damping, ASYMMETRY * size) : IDLE * damping
+    if (!isLow && far[k] > idle) return true
+    zeros.splice(k, 1)
+    return false
+  })
+  return { ...h, poles, zeros: zeros.map((z) => (abs(z) < FAR_BELOW * middle ? complex(0) : z)) }
+}
+
+/** Of a pole's distance from the axis: how near to its mirror image a zero lies that was meant to be it. */
+const NEAR_IMAGE = 0.5
+
 /** The response less all-pass sections: poles whose mirror image is a zero say nothing of the magnitude. */
 export function withoutAllpass(h: TransferFunction): TransferFunction {
   const zeros = [...h.zeros]
   const poles = h.poles.filter((p) => {
-    const mirror = complex(-p.re, p.im)
-    const k = zeros.findIndex((z) => z.re > 0 && abs(add(z, complex(-mirror.re, -mirror.im))) < NEAR_AXIS * abs(p))
+    // What lies by the axis is no image of a pole that lies by it, too.
+    const near = Math.min(NEAR_AXIS * abs(p), NEAR_IMAGE * Math.abs(p.re))
+    const k = zeros.findIndex((z) => z.re > 0 && abs(add(z, complex(p.re, -p.im))) < near)
     if (k >= 0) zeros.splice(k, 1)
     return k < 0
   })

@@ -6,7 +6,7 @@ import { HALF_POWER_DB } from '../specification/filterSpec.js'
 import type { Fit } from './candidates.js'
 import { exactFit } from './exactFit.js'
 import { likelyFit, type MadeResponse } from './likelyFit.js'
-import { prototypeOf, type RecognisedResponse, responseOf, withoutAllpass } from './prototypes.js'
+import { prototypeOf, type RecognisedResponse, responseOf, withoutAllpass, withoutIdle } from './prototypes.js'
 import type { Rounding } from './rounding.js'
 
 /** What a response is. */
@@ -35,7 +35,7 @@ export interface Recognised {
  */
 export function recognise(h: TransferFunction, rounding?: Rounding): Recognised {
   const response = responseOf(h)
-  const own = response === 'allpass' ? h : withoutAllpass(h)
+  const own = withoutIdle(response === 'allpass' ? h : withoutAllpass(h))
   const fit = response && fitOf(own, response, rounding)
   const ac = acMeasures(h)
   const cutoffs = response === 'bandstop' ? crossings(h, ac.peakDb! - HALF_POWER_DB, extrema(h)).map(hertz) : ac.cutoffs
@@ -59,7 +59,7 @@ function fitOf(h: TransferFunction, response: RecognisedResponse, rounding?: Rou
   if (!isLikely) return exact
   // Two poles have but one number: whatever it is, some family has it, and a simple one near by is more likely.
   const numbers = prototype ? prototype.poles.length - 1 + prototype.zeros.length / 2 : 0
-  if (exact && exact.chosen < numbers) return exact
+  if (exact && (exact.chosen < numbers || rounding.ofNone)) return exact
   const likely = likelyFit(h, response, rounding)
   return likely && likely.chosen <= (exact?.chosen ?? Infinity) ? likely : exact
 }

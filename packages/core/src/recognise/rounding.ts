@@ -16,6 +16,8 @@ export interface RoundedPart {
 export interface Rounding {
   /** Every value is rounded, so that nothing is to be found exactly. */
   readonly ofAll: boolean
+  /** Some values were computed: what has few digits beside them was chosen, and the others were made to suit it. */
+  readonly ofNone: boolean
   /** What it does to the response at some frequencies, Hz. */
   at(frequencies: readonly number[]): readonly RoundedPart[]
 }
@@ -35,17 +37,25 @@ const spreadOf = (value: number): number => {
   return EVEN * (has(2) ? HALF_STEPS[0] : has(3) ? HALF_STEPS[1] : KNOWN)
 }
 
+/** A value with more digits than this is what a computation gave. */
+const WRITTEN = 6
+
+const isComputed = (value: number) => Math.abs(Number(value.toPrecision(WRITTEN)) / value - 1) > 1e-12
+
 /** The rounding of the parts of a linear circuit, of the values that they have. */
 export function roundingOf(mna: Mna, study: { input?: string; output?: SignalLike } = {}): Rounding {
   const parts = sensitiveParts(mna)
+  let ofNone = false
   const spreads = new Map(
     mna.circuit.elements.flatMap((element) => {
       const { sensitive, mainValue } = element.kind
       const value = sensitive && mainValue ? element.values[mainValue] : 0
+      if (isComputed(value)) ofNone = true
       return value === 0 ? [] : [[netlistName(element), spreadOf(value)] as const]
     }),
   )
   return {
+    ofNone,
     ofAll: [...spreads.values()].every((spread) => spread > KNOWN),
     at: (frequencies) =>
       Object.entries(sensitivity(mna, frequencies, study, parts).components).flatMap(([name, slopes]) => {
