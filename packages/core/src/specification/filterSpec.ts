@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { VoskelError } from '../errors/VoskelError.js'
 import { formatExact } from '../quantity/formatQuantity.js'
+import { frequencyOf } from './frequency.js'
 import { ofResponse, REQUIREMENT_KINDS, RequirementSchema } from './requirements/index.js'
 import { type ResponseKind, RESPONSES } from './responses.js'
 import { shapes } from './shapes/index.js'
@@ -30,8 +31,6 @@ const positive = (name: string, unit: string) =>
     .number({ error: `The ${name} is missing or is not a number.` })
     .positive({ error: `The ${name} must be above 0${unit ? ` ${unit}` : ''}.` })
 
-const frequency = (name: string) => positive(name, 'Hz').max(1e12, { error: `The ${name} is above 1e12 Hz.` })
-
 const attenuation = positive('attenuation', 'dB').max(MAX_ATTENUATION_DB, {
   error: `The attenuation must be at most ${MAX_ATTENUATION_DB} dB.`,
 })
@@ -54,14 +53,14 @@ const ApproximatedSchema = z.strictObject({
     .optional(),
   passband: z.strictObject(
     {
-      edges: z.array(frequency('passband edge'), { error: 'The passband edges are a list of frequencies in Hz.' }),
+      edges: z.array(frequencyOf('passband edge'), { error: 'The passband edges are a list of frequencies in Hz.' }),
       ripple: positive('ripple', 'dB').max(20, { error: 'The ripple must be at most 20 dB.' }).optional(),
     },
     { error: 'The passband is missing: { "edges": [Hz], "ripple": dB }.' },
   ),
   stopband: z
     .strictObject({
-      edges: z.array(frequency('stop-band edge')).optional(),
+      edges: z.array(frequencyOf('stop-band edge')).optional(),
       attenuation: z.union([attenuation, z.tuple([attenuation, attenuation])], {
         error: ({ input }) =>
           Array.isArray(input)
@@ -97,7 +96,7 @@ const ApproximatedSchema = z.strictObject({
           .number({ error: 'The lower end is not a number.' })
           .min(0, 'The lower end must not be negative.')
           .optional(),
-        to: frequency('upper end of the equalised band').optional(),
+        to: frequencyOf('upper end of the equalised band').optional(),
       },
       { error: 'An equalizer is { "sections": number } or { "ripple": s }, with "from" and "to" in Hz.' },
     )
@@ -161,7 +160,7 @@ export interface SpecIssue {
 
 /** Everything that is wrong with a specification as such; empty when it can be used. */
 export function specIssues(input: unknown): SpecIssue[] {
-  const parsed = FilterSpecSchema.safeParse(input)
+  const parsed = FilterSpecSchema.safeParse(withImpliedEdge(input))
   if (!parsed.success) return parsed.error.issues.map(issueOf)
   return crossChecks(parsed.data as FilterSpec)
 }
@@ -172,11 +171,20 @@ export function specIssues(input: unknown): SpecIssue[] {
  * @throws VoskelError `SPEC_INVALID` or `NOT_OFFERED`, placed at the field
  */
 export function parseSpec(input: unknown): FilterSpec {
-  const parsed = FilterSpecSchema.safeParse(input)
+  const parsed = FilterSpecSchema.safeParse(withImpliedEdge(input))
   const issues = parsed.success ? crossChecks(parsed.data as FilterSpec) : parsed.error.issues.map(issueOf)
   const first = issues[0]
   if (first) throw new VoskelError('SPEC_INVALID', first, { path: first.path })
   return parsed.data as FilterSpec
+}
+
+/** Where a delay at DC rules, an edge that is left out is the frequency at which it is one radian. */
+function withImpliedEdge(input: unknown): unknown {
+  if (typeof input !== 'object' || input === null || 'shape' in input) return input
+  const { delay, passband } = input as { delay?: unknown; passband?: object }
+  const isGiven = passband !== undefined && (typeof passband !== 'object' || passband === null || 'edges' in passband)
+  if (isGiven || typeof delay !== 'number' || !(delay > 0)) return input
+  return { ...input, passband: { ...passband, edges: [1 / (2 * Math.PI * delay)] } }
 }
 
 function issueOf(issue: z.core.$ZodIssue): SpecIssue {

@@ -1,3 +1,4 @@
+import { VoskelError } from '../../errors/VoskelError.js'
 import { scanExpression } from '../../quantity/expressionTokens.js'
 import { parseQuantity } from '../../quantity/parseQuantity.js'
 import { netlistNumber, writeNumber } from './number.js'
@@ -12,6 +13,16 @@ export const plainExpression = (text: string): string => withPlainNumbers(text, 
 
 /** An expression as a circuit keeps it, in engineering notation, with its numbers written out for a netlist. */
 export const netlistExpression = (text: string): string => withPlainNumbers(text, (word) => parseQuantity(word))
+
+/** The numbers of a netlist's expression as they are written; none where it is no expression. */
+export function numberWords(text: string): string[] {
+  try {
+    return scanExpression(text, netlistNumber).flatMap((t) => (t.kind === 'number' ? [t.text] : []))
+  } catch (error) {
+    if (error instanceof VoskelError) return []
+    throw error
+  }
+}
 
 function withPlainNumbers(text: string, notation: (word: string) => number | undefined): string {
   let result = ''

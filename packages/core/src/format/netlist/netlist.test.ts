@@ -241,3 +241,26 @@ describe('everything that a netlist can say is written back', () => {
     expect(() => formulate(readNetlist(text).circuit)).toThrow(message)
   })
 })
+
+describe('a unit behind a number where a parameter bears its name', () => {
+  const read = (value: string, parameters = 'a=3 k=5') => readNetlist(`t\n.param ${parameters}\nR1 in out {${value}}\n`)
+
+  test.each(['2a', '1+2A', '3.5a*2'])('{%s} is refused where it stands', (value) => {
+    expect(() => read(value)).toThrow(
+      expect.objectContaining({
+        code: 'NETLIST_SYNTAX',
+        place: { line: 3, column: 11 },
+        remedy: expect.stringContaining('*a'),
+      }),
+    )
+  })
+
+  test.each([
+    ['2*a', 'a=3'],
+    ['2a', 'b=3'],
+    ['2k', 'k=5'],
+    ['2ka', 'a=3'],
+  ])('{%s} with %s is read', (value, parameters) => {
+    expect(() => read(value, parameters)).not.toThrow()
+  })
+})

@@ -44,6 +44,12 @@ export function netlistNumber(text: string): number | undefined {
   return exponent === undefined ? undefined : Number(`${m[1]}e${typed + exponent}`)
 }
 
+/** The letters behind a number that are a unit alone, in small letters; undefined where they scale it or there are none. */
+export function unitOf(text: string): string | undefined {
+  const tail = NUMBER.exec(text)?.[3].toLowerCase()
+  return tail && UNITS.has(tail) && !Object.hasOwn(SCALES, tail) ? tail : undefined
+}
+
 /** The power of ten that the letters behind a number stand for; undefined where they are neither scale nor unit. */
 function scaleOf(tail: string): number | undefined {
   if (tail === '') return 0

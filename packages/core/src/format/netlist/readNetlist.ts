@@ -6,7 +6,8 @@ import { subcircuit } from '../../circuit/parts/subcircuit.js'
 import type { CardContent, PartKind } from '../../circuit/parts/PartKind.js'
 import { VoskelError } from '../../errors/VoskelError.js'
 import { fail, Reader, syntaxError } from './cardReader.js'
-import { netlistNumber } from './number.js'
+import { numberWords } from './expression.js'
+import { netlistNumber, unitOf } from './number.js'
 import { withOpamps } from './opamps.js'
 import { type Card, type Token, tokenize } from './tokens.js'
 
@@ -79,6 +80,7 @@ type Attempt = (step: () => void) => void
 function read(text: string, attempt: Attempt, tell?: (problem: VoskelError) => void): Omit<NetlistSurvey, 'problems'> {
   const { title, cards } = tokenize(text)
   const sheet = sortCards(cards, attempt, tell)
+  refuseUnitsThatAreNames(cards, sheet, attempt)
   if (looksLikeElement(title)) {
     sheet.warnings.unshift(`The first line, "${title}", is taken as the title, not as an element.`)
   }
@@ -102,6 +104,25 @@ function read(text: string, attempt: Attempt, tell?: (problem: VoskelError) => v
     })
   const { analyses, warnings, files } = sheet
   return { circuit: withOpamps(withPinNames(without(circuit, wrong))), analyses, warnings, files }
+}
+
+/** A unit right behind a number says nothing, but where a parameter bears its name a product may have been meant. */
+function refuseUnitsThatAreNames(cards: readonly Card[], sheet: Sheet, attempt: Attempt): void {
+  const scopes = [sheet.main, ...Object.values(sheet.subcircuits).map(({ scope }) => scope)]
+  const names = new Set(scopes.flatMap(({ parameters }) => Object.keys(parameters).map((name) => name.toLowerCase())))
+  for (const token of cards.flat()) {
+    if (!token.text.startsWith('{')) continue
+    const word = numberWords(token.text.slice(1, -1)).find((w) => names.has(unitOf(w) ?? ''))
+    if (word === undefined) continue
+    const unit = unitOf(word)!
+    attempt(() =>
+      fail(
+        token,
+        `"${word}" is a number with a unit, and "${unit}" is a parameter here, too.`,
+        `Write ${word.slice(0, -unit.length)}*${unit} for the product, ${word.slice(0, -unit.length)} for the number.`,
+      ),
+    )
+  }
 }
 
 /** The circuit without some parts. */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { frequencyOf } from '../frequency.js'
 import { attenuation } from './attenuation.js'
 import { cutoff } from './cutoff.js'
 import { delayAt } from './delayAt.js'
@@ -47,12 +48,6 @@ export type RequirementId = (typeof REQUIREMENT_KINDS)[number]['kind']
 export const requirementKindOf = (kind: RequirementId): RequirementKind =>
   REQUIREMENT_KINDS.find((k) => k.kind === kind)!
 
-const frequency = (name: string) =>
-  z
-    .number({ error: `The ${name} is missing or is not a number.` })
-    .positive(`The ${name} must be above 0 Hz.`)
-    .max(1e12, `The ${name} is above 1e12 Hz.`)
-
 /** A limit on something that its kind knows how to find. */
 const LimitRequirementSchema = z
   .strictObject({
@@ -62,9 +57,9 @@ const LimitRequirementSchema = z
     ),
     limit: z.number({ error: 'The limit is missing or is not a number.' }).min(0, 'The limit must not be negative.'),
     /** Hz */
-    at: frequency('frequency').optional(),
-    from: frequency('lower frequency').optional(),
-    to: frequency('upper frequency').optional(),
+    at: frequencyOf('frequency').optional(),
+    from: frequencyOf('lower frequency').optional(),
+    to: frequencyOf('upper frequency').optional(),
     /** What the limit is a tolerance of. */
     target: z.number({ error: 'The wanted value is not a number.' }).optional(),
   })

@@ -1,5 +1,9 @@
 import { z } from 'zod'
+import { frequencyOf } from '../frequency.js'
 import { MEASURES, measureOf } from './measures.js'
+
+/** Hz: analyses of small circuits reach farther than specifications. */
+const REACH = 1e15
 
 /** How a complex number is read. */
 export const READ_AS = ['db', 'abs', 'deg', 're', 'im'] as const
@@ -25,9 +29,7 @@ const OfMeasure = z.strictObject({
 const AtFrequency = z.strictObject({
   signal,
   /** Hz */
-  frequency: number('frequency')
-    .positive('The frequency must be above 0 Hz.')
-    .max(1e15, 'The frequency is above 1e15 Hz.'),
+  frequency: frequencyOf('frequency', REACH),
   as: readAs,
 })
 const AtRest = z.strictObject({ signal, operatingPoint: z.literal(true, { error: '"operatingPoint" is true.' }) })
@@ -44,7 +46,10 @@ const OverRange = z
   .superRefine(({ from, to, over, as }, context) => {
     const issue = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message })
     if (!(to > from)) issue('to', 'The range must end above its begin.')
-    if (over === 'frequency' && from === 0) issue('from', 'A range of frequencies begins above 0 Hz.')
+    if (over === 'frequency') {
+      const wrong = frequencyOf('begin of the range', REACH).safeParse(from).error
+      if (wrong) issue('from', wrong.issues[0]!.message)
+    }
     if (over === 'frequency' && as === undefined)
       issue('as', `Over frequency "as" says how it is read: ${READ_AS.join(', ')}.`)
     if (over !== 'frequency' && as !== undefined)
@@ -56,8 +61,8 @@ const OfNoise = z
     /** The net or current whose noise it is. */
     noise: signal,
     /** Hz */
-    from: number('begin of the range').positive('A range of frequencies begins above 0 Hz.'),
-    to: number('end of the range').max(1e15, 'The frequency is above 1e15 Hz.'),
+    from: frequencyOf('begin of the range', REACH),
+    to: frequencyOf('end of the range', REACH),
     /** An effective value, V or A: it is read as the signal over the noise, dB. */
     level: number('level').positive('The level must be above 0.').optional(),
   })

@@ -1,3 +1,4 @@
+import { MOST_FREQUENCY } from '../frequency.js'
 import { z } from 'zod'
 import type { TransferFunction } from '../../numeric/transferFunction.js'
 import { type ChoiceField, fieldSchema, type QuantityField } from '../fields.js'
@@ -105,8 +106,8 @@ export const frequencyField = (id: string, name: string, value: number): ShapeFi
   kind: 'quantity',
   unit: 'Hz',
   default: value,
-  above: 0,
-  most: 1e12,
+  least: 1 / MOST_FREQUENCY,
+  most: MOST_FREQUENCY,
 })
 
 /** A limit between two points of a mask, straight over log f; null where it is not set all the way. */

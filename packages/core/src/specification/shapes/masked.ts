@@ -1,4 +1,5 @@
 import { fittedToMask, limitPoints, type Masked } from './maskFit.js'
+import { MOST_FREQUENCY } from '../frequency.js'
 import type { Shape, ShapeProblem } from './Shape.js'
 
 function problem({ levels, delays = [] }: Masked): ShapeProblem | null {
@@ -6,18 +7,18 @@ function problem({ levels, delays = [] }: Masked): ShapeProblem | null {
     ['levels', levels],
     ['delays', delays],
   ] as const) {
-    if (field === 'levels' && points.length < 2)
+    if (points.length < 2 && (field === 'levels' || points.length === 1))
       return {
         field,
         problem: 'A mask has at least two points.',
-        fix: 'Give [Hz, lowest dB, highest dB], null where there is no limit.',
+        fix: 'Give [Hz, lowest, highest], null where there is no limit.',
       }
     for (const [k, [f, lowest, highest]] of points.entries()) {
       const before = points[k - 1]?.[0] ?? 0
-      if (f <= 0 || f < before)
+      if (!(f >= 1 / MOST_FREQUENCY && f <= MOST_FREQUENCY && f >= before))
         return {
           field,
-          problem: `The frequencies of the mask do not ascend at ${f} Hz.`,
+          problem: `The frequencies of the mask do not ascend at ${f} Hz, or leave 1e-12 to 1e12 Hz there.`,
           fix: 'Give the points from low to high frequencies, above 0 Hz.',
         }
       if (lowest !== null && highest !== null && lowest > highest)
@@ -27,6 +28,12 @@ function problem({ levels, delays = [] }: Masked): ShapeProblem | null {
           fix: 'Give the lower limit first.',
         }
     }
+    if (points.length > 0 && points[0][0] === points.at(-1)![0])
+      return {
+        field,
+        problem: `The mask spans no frequencies: all its points lie at ${points[0][0]} Hz.`,
+        fix: 'Give its last point above its first.',
+      }
     if (points.length > 0 && points.every(([, lowest, highest]) => lowest === null && highest === null))
       return {
         field,
