@@ -126,7 +126,7 @@ export class StepTolerance {
     const floorV = PEAK_FLOOR * peakV
     const floorI = PEAK_FLOOR * peakI
     for (let k = 0; k < x.length; k++) {
-      if (!bends && !isVoltage[k] && !stored[k]) {
+      if (!isVoltage[k] && !stored[k]) {
         // The current of a source or an ideal amplifier can follow the slope of what is stored elsewhere: right behind a
         // jump no shorter step makes it more exact, and nothing hangs on it.
         allowed[k] = Infinity

@@ -32,6 +32,19 @@ describe('what a signal asks of amplifiers', () => {
     expect((2 * Math.PI * slew.at) / w0).toBeCloseTo(1, 6)
   })
 
+  test('a band-pass is to be followed up to its passband’s edge, which lies beyond its highest pole', () => {
+    const edges = [1000, 1400]
+    const asked = { response: 'bandpass', approximation: 'butterworth', order: 1, passband: { edges } }
+    const { found, circuit, ideal } = demand({ family: 'multiple-feedback', signal: 1 }, asked)
+    const net = NetMap.of(circuit).netOf('U1', 'out')!
+    const grid = Float64Array.from({ length: 2001 }, (_, k) => 10 + ((edges[1] - 10) * k) / 2000)
+    const { re, im } = new AcAnalysis(formulate(circuit), { output: { op: 'v', of: [net] } }).sweep(grid)
+    const most = Math.max(...Array.from(re, (x, k) => 2 * Math.PI * grid[k] * Math.hypot(x, im[k])))
+    expect(found.levels[0].slew.value / most).toBeCloseTo(1, 5)
+    expect(Math.hypot(ideal.transfer.poles[0].re, ideal.transfer.poles[0].im) / (2 * Math.PI)).toBeLessThan(1200)
+    expect(found.levels[0].slew.at).toBeGreaterThan(1200)
+  })
+
   test('every amplifier of every active family: no frequency of a dense sweep has more', () => {
     const asked: Readonly<Record<string, object>> = {
       deliyannis: { response: 'bandpass', approximation: 'butterworth', order: 2, passband: { edges: [900, 1100] } },

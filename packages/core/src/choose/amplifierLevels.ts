@@ -8,7 +8,7 @@ import { leastBetween } from '../numeric/goldenSection.js'
 import { abs } from '../numeric/complex.js'
 import type { TransferFunction } from '../numeric/transferFunction.js'
 import { formatQuantity } from '../quantity/formatQuantity.js'
-import type { FilterSpec } from '../specification/filterSpec.js'
+import { type FilterSpec, isShaped } from '../specification/filterSpec.js'
 import { type Amplifier, amplifierNumbers } from '../synthesis/active/amplifier.js'
 import type { FormulaStep, Limit } from '../synthesis/Topology.js'
 import { ownBand } from './passingBands.js'
@@ -24,7 +24,7 @@ export interface AmplifierLevel {
   readonly part: string
   /** V, peak, at any frequency. */
   readonly swing: Greatest
-  /** V/s, up to the highest frequency of the band, or of the response's roots: a sine beyond is as steep as one pleases. */
+  /** V/s, up to the upper edge of a pass band, else the highest of the response's roots: a sine beyond is as steep as one pleases. */
   readonly slew: Greatest
 }
 
@@ -40,13 +40,18 @@ const NEARLY = 0.9
  * @param signal V, peak, at the input
  * @param transfer the response, whose roots say where to look
  * @param band where the signal lies, Hz; left out, at any frequency
+ * @param edge of the passband, Hz: how high a sine is asked for that is to be followed; left out, the highest root
  * @throws VoskelError as `formulate`
  */
 export function amplifierLevels(
   circuit: Circuit,
   signal: number,
   transfer: TransferFunction,
-  { input, band }: { readonly input?: string; readonly band?: readonly [from: number, to: number] } = {},
+  {
+    input,
+    band,
+    edge,
+  }: { readonly input?: string; readonly band?: readonly [from: number, to: number]; readonly edge?: number } = {},
 ): AmplifierLevel[] {
   const nets = NetMap.of(circuit)
   const amplifiers = circuit.parts.flatMap(({ id, kind, aside }) => {
@@ -57,7 +62,7 @@ export function amplifierLevels(
   if (amplifiers.length === 0 || sizes.length === 0) return []
   const around = [Math.min(...sizes) / AROUND, Math.max(...sizes) * AROUND] as const
   const [low, high] = band ? ([2 * Math.PI * band[0], 2 * Math.PI * band[1]] as const) : around
-  const steepest = band ? high : Math.max(...sizes)
+  const steepest = edge !== undefined ? 2 * Math.PI * edge : band ? high : Math.max(...sizes)
   const outputs = new SignalAnalysis(
     smallSignal(formulate(circuit)),
     amplifiers.map(({ net }) => ({ op: 'v' as const, of: [net] })),
@@ -109,6 +114,8 @@ export function signalDemand(
   const levels = amplifierLevels(circuit, signal, transfer, {
     ...(input !== undefined && { input }),
     ...(band && { band }),
+    // A band-pass's poles lie inside of its band, its zeros outside.
+    ...(!isShaped(spec) && spec.response === 'bandpass' && { edge: spec.passband.edges[1] }),
   })
   const { swing, slew } = amplifier === undefined ? {} : amplifierNumbers(amplifier)
   const remarks = [

@@ -23,7 +23,7 @@ function softplus(x: number): { value: number; slope: number } {
 
 /**
  * The first stage of an operational amplifier: a transconductance of 1 S whose current tends to ±slew·C1 by a hyperbolic
- * tangent, into a net that is held between the output's limits; input offset and bias. What is linear besides (gain,
+ * tangent, into a net that is held between the output's limits; input offset, what it rests at, and bias. What is linear besides (gain,
  * poles) is stamped by the part.
  *
  * Source: G. R. Boyle, B. M. Cohn, D. O. Pederson, J. E. Solomon, IEEE J. Solid-State Circuits SC-9, 1974, 353–364, for
@@ -37,7 +37,9 @@ export function operationalAmplifier(
   minus: number,
   stage: number,
 ): Device {
-  const { slewRate, gainBandwidth, outputHigh, outputLow, offset, biasCurrent, biasOffset } = values
+  const { slewRate, gainBandwidth, outputHigh, outputLow, offset, resting, biasCurrent, biasOffset } = values
+  // Behind the limited stage: what it rests at takes nothing of what it can drive.
+  const held = resting / values.gain
   const most = slewRate > 0 ? slewRate / (2 * Math.PI * gainBandwidth) : Infinity
   const limited = outputHigh !== outputLow
   const takeBias = ({ current }: DeviceState) => {
@@ -60,7 +62,7 @@ export function operationalAmplifier(
     evaluate(u, s) {
       const wanted = u[INPUT] + offset
       const bent = most < Infinity ? Math.tanh(wanted / most) : 0
-      s.current[DRIVE] = most < Infinity ? -most * bent : -wanted
+      s.current[DRIVE] = (most < Infinity ? -most * bent : -wanted) - held
       s.conductance[2 * DRIVE + INPUT] = bent * bent - 1
       if (limited) {
         const above = softplus((u[STAGE] - outputHigh) / BEND)
@@ -72,7 +74,7 @@ export function operationalAmplifier(
     },
     ...((limited || most < Infinity) && {
       evaluateUnbounded(u, s) {
-        s.current[DRIVE] = -(u[INPUT] + offset)
+        s.current[DRIVE] = -(u[INPUT] + offset) - held
         s.conductance[2 * DRIVE + INPUT] = -1
         s.current[LIMIT] = s.conductance[2 * LIMIT + STAGE] = 0
         takeBias(s)
@@ -87,7 +89,7 @@ export function operationalAmplifier(
     },
     noise: () => [],
     describe(u, s) {
-      const drive = Math.abs(s.current[DRIVE])
+      const drive = Math.abs(s.current[DRIVE] + held)
       const v = u[STAGE]
       const nearest = limited ? Math.min(outputHigh - v, v - outputLow) : Infinity
       const region =

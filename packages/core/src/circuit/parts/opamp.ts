@@ -19,6 +19,7 @@ const REAL = [
   'outputHigh',
   'outputLow',
   'offset',
+  'resting',
   'biasCurrent',
   'biasOffset',
 ]
@@ -73,6 +74,7 @@ export const opamp: PartKind = {
     realField('inputResistance', 'Input resistance (0: infinite)', 'Ω'),
     realField('outputResistance', 'Output resistance', 'Ω'),
     modelField('offset', 'Input offset voltage', 'V', 0),
+    modelField('resting', 'Output voltage at rest, inputs alike', 'V', 0),
     modelField('biasCurrent', 'Input bias current', 'A', 0),
     modelField('biasOffset', 'Input offset current', 'A', 0),
     realField('noiseVoltage', 'Input noise voltage density', 'V/√Hz'),
@@ -132,7 +134,7 @@ export const opamp: PartKind = {
     s.noise(stage, -1, voltage, voltage * values.noiseVoltageCorner)
     for (const pin of [plus, minus]) s.noise(pin, -1, current, current * values.noiseCurrentCorner)
     const bends = values.slewRate > 0 || values.outputHigh !== values.outputLow
-    if (bends || values.offset !== 0 || values.biasCurrent !== 0 || values.biasOffset !== 0) {
+    if (bends || values.offset !== 0 || values.resting !== 0 || values.biasCurrent !== 0 || values.biasOffset !== 0) {
       s.device(operationalAmplifier(values, plus, minus, stage), null)
     } else {
       s.entry(stage, plus, -1)

@@ -81,13 +81,13 @@ export class OpampDefinitions {
 
 /** What the part `opamp` stamps, as elements; noise, slew rate and limits have none. */
 function macromodel(values: Values): string[] {
-  const { gain, inputResistance, outputResistance, offset, biasCurrent, biasOffset } = values
+  const { gain, inputResistance, outputResistance, offset, resting, biasCurrent, biasOffset } = values
   const { first, second } = stageCapacitances(values)
   const n = writeNumber
   if (
     first === 0 &&
     second === 0 &&
-    [inputResistance, outputResistance, offset, biasCurrent, biasOffset].every((v) => v === 0)
+    [inputResistance, outputResistance, offset, resting, biasCurrent, biasOffset].every((v) => v === 0)
   )
     return [`E1 out 0 plus minus ${n(gain)}`]
   const last = second > 0 ? 'second' : 'stage'
@@ -97,6 +97,7 @@ function macromodel(values: Values): string[] {
     ...(biasCurrent - biasOffset / 2 !== 0 ? [`I2 minus 0 DC ${n(biasCurrent - biasOffset / 2)}`] : []),
     ...(inputResistance > 0 ? [`R1 plus minus ${n(inputResistance)}`] : []),
     `G1 0 stage ${offset !== 0 ? 'sense' : 'plus'} minus 1`,
+    ...(resting !== 0 ? [`I3 0 stage DC ${n(resting / gain)}`] : []),
     `R2 stage 0 ${n(gain)}`,
     ...(first > 0 ? [`C1 stage 0 ${n(first)}`] : []),
     ...(second > 0 ? ['G2 0 second stage 0 1', 'R3 second 0 1', `C2 second 0 ${n(second)}`] : []),

@@ -98,7 +98,7 @@ export function biased(circuit: Circuit, model: Readonly<Record<string, number>>
           values: {
             ...model,
             // On one supply an amplifier whose inputs are alike rests at its middle, not at ground.
-            offset: supply / 2 / model.gain,
+            resting: supply / 2,
             ...(swing !== undefined && { outputHigh: supply / 2 + swing, outputLow: supply / 2 - swing }),
           },
         },
