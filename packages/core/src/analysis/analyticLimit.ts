@@ -10,6 +10,14 @@ export interface Taylor {
 /** Points of a circle; the upper half of the harmonics shows whether the function is analytic inside. */
 const POINTS = 32
 
+/** Off the axes, where further singular points may lie. */
+const ANGLES = Array.from({ length: POINTS }, (_, k) => (2 * Math.PI * (k + 0.37)) / POINTS)
+const turn = (angle: number): Complex => complex(Math.cos(angle), Math.sin(angle))
+const TURNS = ANGLES.map(turn)
+
+/** e^(−jnθ), by n and point. */
+const PHASES = Array.from({ length: POINTS }, (_, n) => ANGLES.map((angle) => turn(-n * angle)))
+
 /** Harmonics that must not be there may be this part of the largest value: rounding, and the series' own tail. */
 const TAIL = 1e-7
 
@@ -48,14 +56,9 @@ function onCircle(
   radius: number,
   functions: (s: Complex) => readonly Complex[],
 ): { terms: Taylor[]; tail: number } | null {
-  const turns = Array.from({ length: POINTS }, (_, k) => {
-    // Off the axes, where further singular points may lie.
-    const angle = (2 * Math.PI * (k + 0.37)) / POINTS
-    return complex(Math.cos(angle), Math.sin(angle))
-  })
   let samples: (readonly Complex[])[]
   try {
-    samples = turns.map((turn) => functions(add(s0, scale(turn, radius))))
+    samples = TURNS.map((at) => functions(add(s0, scale(at, radius))))
   } catch (error) {
     if (error instanceof VoskelError && error.code === 'SINGULAR') return null
     throw error
@@ -64,7 +67,7 @@ function onCircle(
   const terms: Taylor[] = []
   const overall = Math.max(0, ...samples.flatMap((values) => values.map(abs)))
   for (let j = 0; j < samples[0].length; j++) {
-    const harmonics = Array.from({ length: POINTS }, (_, n) => harmonic(samples, j, turns, n))
+    const harmonics = Array.from({ length: POINTS }, (_, n) => harmonic(samples, j, n))
     const largest = Math.max(...samples.map((v) => abs(v[j])))
     if (!Number.isFinite(largest)) return null
     const upper = Math.max(...harmonics.slice(POINTS / 2).map(abs))
@@ -77,12 +80,9 @@ function onCircle(
 }
 
 /** The mean of f·e^(−jnθ) over the circle. */
-function harmonic(samples: readonly (readonly Complex[])[], j: number, turns: readonly Complex[], n: number): Complex {
+function harmonic(samples: readonly (readonly Complex[])[], j: number, n: number): Complex {
   let sum = complex(0)
-  for (let k = 0; k < POINTS; k++) {
-    const angle = -n * Math.atan2(turns[k].im, turns[k].re)
-    sum = add(sum, multiply(samples[k][j], complex(Math.cos(angle), Math.sin(angle))))
-  }
+  for (let k = 0; k < POINTS; k++) sum = add(sum, multiply(samples[k][j], PHASES[n][k]))
   return scale(sum, 1 / POINTS)
 }
 

@@ -31,8 +31,11 @@ export interface AmplifierLevel {
 /** How far around the roots of a response levels are looked at. */
 const AROUND = 100
 
-/** A top at the points that may be the highest of all between them. */
-const NEARLY = 0.9
+/** Of the search for a top between points: its level is known to the square of its place. */
+const STEPS = 28
+
+/** What is higher by less is as high: rounding makes many tops of what is level. */
+const HIGHER = 1e-9
 
 /**
  * How far every amplifier's output of a circuit swings at a sine at the input, and how steep it is there.
@@ -81,10 +84,11 @@ export function amplifierLevels(
       const within = grid.filter((w) => w <= to)
       const values = within.map(at)
       const highest = Math.max(...values)
-      // Between the points a top that is nearly the highest may be higher.
+      // Between the points a top may be higher by no more than it stands over its neighbours.
       const tops = values.flatMap((v, j) => {
-        const isTop = v >= NEARLY * highest && v >= (values[j - 1] ?? Infinity) && v >= (values[j + 1] ?? Infinity)
-        return isTop ? [leastBetween((w) => -at(w), within[j - 1], within[j + 1])] : []
+        const [before, after] = [values[j - 1] ?? Infinity, values[j + 1] ?? Infinity]
+        const isTop = v >= before && v >= after && 2 * v - Math.min(before, after) > (1 + HIGHER) * highest
+        return isTop ? [leastBetween((w) => -at(w), within[j - 1], within[j + 1], STEPS)] : []
       })
       const omega = [within[values.indexOf(highest)], ...tops].reduce((a, b) => (at(b) > at(a) ? b : a))
       return { value: at(omega), at: omega / (2 * Math.PI) }
