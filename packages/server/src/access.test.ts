@@ -102,6 +102,33 @@ describe('with a token', () => {
     }
   })
 
+  test('guesses side by side gain nothing: an address has one at a time, and others have theirs', async () => {
+    served = await serve({ token: TOKEN })
+    const guess = (token: string, from: string) =>
+      served!.call('GET', '/api/health', undefined, { Authorization: `Bearer ${token}`, 'X-Forwarded-For': from })
+    const first = guess('not the token at all', '203.0.113.7')
+    await new Promise((done) => setTimeout(done, 30))
+    const side = await Promise.all(Array.from({ length: 20 }, () => guess('another wrong one', '203.0.113.7')))
+    for (const answer of side) {
+      expect(answer.status).toBe(429)
+      expect(Number(answer.headers.get('Retry-After'))).toBeGreaterThan(0)
+    }
+    // The right one is not looked at either, and from elsewhere at once.
+    expect((await guess(TOKEN, '203.0.113.7')).status).toBe(429)
+    expect((await guess(TOKEN, '203.0.113.8')).status).toBe(200)
+    expect((await first).status).toBe(401)
+    expect((await guess(TOKEN, '203.0.113.7')).status).toBe(200)
+  })
+
+  test.each([
+    ['https', true],
+    ['http', false],
+  ])('behind a proxy that speaks %s the cookie is Secure: %s', async (scheme, secure) => {
+    served = await serve({ token: TOKEN })
+    const open = await served.call('GET', `/?token=${TOKEN}`, undefined, { 'X-Forwarded-Proto': scheme })
+    expect(open.headers.get('Set-Cookie')!.split('; ').includes('Secure')).toBe(secure)
+  })
+
   test('wrong ones wait longer each time and are told to the keeper, without the token', async () => {
     const lines: string[] = []
     const keeper = new Writable({ write: (line: Buffer, _, done) => (lines.push(line.toString()), done()) })

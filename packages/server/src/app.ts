@@ -7,7 +7,7 @@ import type { Logger } from 'pino'
 import sirv from 'sirv'
 import type { Database } from './db/connect.js'
 import { projects } from './db/schema.js'
-import { loopbackOnly, sameSiteWrites, tokenGuard } from './guard.js'
+import { loopbackOnly, oneHost, sameSiteWrites, tokenGuard } from './guard.js'
 import { methodNotAllowed, notFound, Problem, problemHandler } from './problem.js'
 import { designRepo } from './repos/designRepo.js'
 import { keptRepo } from './repos/keptRepo.js'
@@ -44,6 +44,8 @@ export function createApp({ db, isInPlace = () => true, log, now, newId, webRoot
   const app = express()
   app.disable('x-powered-by')
   app.set('etag', false)
+  // A proxy on this machine says who asks, and whether by HTTPS; nobody else is believed.
+  app.set('trust proxy', 'loopback')
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -63,6 +65,7 @@ export function createApp({ db, isInPlace = () => true, log, now, newId, webRoot
       strictTransportSecurity: false,
     }),
   )
+  app.use(oneHost())
   const guard =
     token === null ? null : tokenGuard(token, (address, times) => log.warn({ address, times }, 'wrong token'))
   app.use(guard?.require ?? loopbackOnly())

@@ -22,6 +22,14 @@ export function loopbackOnly(): RequestHandler {
   }
 }
 
+/** Refuses a request that names two hosts: which of them a guard looks at, nobody would know. */
+export function oneHost(): RequestHandler {
+  return (req, _res, next) => {
+    const hosts = req.rawHeaders.filter((name, k) => k % 2 === 0 && name.toLowerCase() === 'host').length
+    next(hosts > 1 ? new Problem(400, 'The request names two hosts', 'Send one Host header.') : undefined)
+  }
+}
+
 const reads = (method: string) => method === 'GET' || method === 'HEAD'
 
 /**
@@ -50,12 +58,21 @@ function hostOf(origin: string): string | null {
   return URL.canParse(origin) ? new URL(origin).host : null
 }
 
-/** ms that a wrong token waits for its answer: doubled by each one before, up to the most. */
+/** ms that a wrong token waits for its answer, and its address before the next: doubled by each one before, up to the most. */
 const FIRST_WAIT = 100
 const MOST_WAIT = 5000
 
 /** ms after which wrong tokens are forgotten */
 const FORGOTTEN = 600_000
+
+/** Addresses that are remembered at the most. */
+const MOST_ADDRESSES = 10_000
+
+/** How often an address has guessed wrong, and until when it may not guess again. */
+interface Tries {
+  count: number
+  until: number
+}
 
 export interface TokenGuard {
   /** Wants the access token, as a bearer token or as the cookie that opening `/?token=…` sets. */
@@ -77,22 +94,35 @@ export function tokenGuard(
   const digest = (text: string) => createHash('sha256').update(text).digest()
   const expected = digest(token)
   const fits = (given: string | undefined) => given !== undefined && timingSafeEqual(digest(given), expected)
-  const tries = { count: 0, last: -Infinity }
+  const known = new Map<string, Tries>()
   const refused = (address: string): number => {
-    if (now() - tries.last > FORGOTTEN) tries.count = 0
-    tries.count++
-    tries.last = now()
-    wrong(address, tries.count)
-    return Math.min(MOST_WAIT, FIRST_WAIT * 2 ** (tries.count - 1))
+    const before = known.get(address)
+    const isFresh = before !== undefined && now() - before.until <= FORGOTTEN
+    const count = isFresh ? before.count + 1 : 1
+    const wait = Math.min(MOST_WAIT, FIRST_WAIT * 2 ** (count - 1))
+    // The one that has been quiet for longest makes room.
+    known.delete(address)
+    known.set(address, { count, until: now() + wait })
+    if (known.size > MOST_ADDRESSES) known.delete(known.keys().next().value!)
+    wrong(address, count)
+    return wait
   }
   return {
     require(req, res, next) {
       const bearer = /^Bearer (.+)$/.exec(req.get('Authorization') ?? '')?.[1]
       const cookie = new RegExp(`(?:^|; )${COOKIE}=([^;]*)`).exec(req.get('Cookie') ?? '')?.[1]
       const asked = typeof req.query.token === 'string' ? req.query.token : undefined
+      const address = req.ip ?? 'unknown'
+      const isGuess = bearer !== undefined || cookie !== undefined || asked !== undefined
+      const blocked = isGuess ? (known.get(address)?.until ?? 0) - now() : 0
+      if (blocked > 0) {
+        // Not even looked at: guesses that are sent side by side would gain what waiting takes.
+        res.set('Retry-After', String(Math.ceil(blocked / 1000)))
+        return next(new Problem(429, 'A wrong token came from there just now', 'Wait a few seconds, then try again.'))
+      }
       if (fits(bearer) || fits(decoded(cookie))) return next()
       if (fits(asked)) {
-        res.cookie(COOKIE, asked, { httpOnly: true, sameSite: 'strict' })
+        res.cookie(COOKIE, asked, { httpOnly: true, sameSite: 'strict', secure: req.secure })
         // One slash: two would be the address of another host.
         return res.redirect(req.path.replace(/^[/\\]+/, '/'))
       }
@@ -101,8 +131,8 @@ export function tokenGuard(
         'An access token is needed',
         'Open the address with ?token=… that the server’s keeper has.',
       )
-      if (bearer === undefined && cookie === undefined && asked === undefined) return next(problem)
-      setTimeout(() => next(problem), refused(req.socket.remoteAddress ?? 'unknown')).unref()
+      if (!isGuess) return next(problem)
+      setTimeout(() => next(problem), refused(address)).unref()
     },
     signOut(_req, res) {
       res.clearCookie(COOKIE, { httpOnly: true, sameSite: 'strict' }).status(204).end()

@@ -5,9 +5,10 @@ import { fileURLToPath } from 'node:url'
 import { pino } from 'pino'
 import { createApp } from './app.js'
 import { connect } from './db/connect.js'
+import { lockStart } from './db/startLock.js'
 import { DatabaseError } from './db/copies.js'
 import { loadDemo } from './demo.js'
-import { told } from './problem.js'
+import { answerMalformed, told } from './problem.js'
 import { designRepo } from './repos/designRepo.js'
 import { projectRepo } from './repos/projectRepo.js'
 import { type Settings, SettingsError, settingsOf } from './settings.js'
@@ -34,6 +35,7 @@ try {
 const { host, token, demo } = settings
 const port = settings.port ?? USUAL_PORT
 const log = pino({ level: settings.logLevel })
+const started = await lockStart(settings.databaseFile)
 const { db, isInPlace, close } = await connect(
   settings.databaseUrl,
   here('../migrations'),
@@ -49,6 +51,7 @@ const { db, isInPlace, close } = await connect(
 })
 const newId = () => randomUUID()
 if (demo) await loadDemo(demo, projectRepo(db, Date.now, newId), designRepo(db, Date.now, newId))
+await started()
 
 const app = createApp({
   db,
@@ -60,6 +63,7 @@ const app = createApp({
   token,
 })
 const server = createServer(app)
+answerMalformed(server)
 server.on('error', (error: NodeJS.ErrnoException) => {
   // Where the default port is taken, any free one will do; a port that was asked for is not exchanged silently.
   if (error.code === 'EADDRINUSE' && settings.port === null && !server.listening) {

@@ -1,3 +1,4 @@
+import { connect } from 'node:net'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { document, json, serve, type Served } from './testing/served.js'
 
@@ -48,6 +49,26 @@ test.each(['"1', '1', '*', '"-1"', '"1.5"', `"${'9'.repeat(400)}"`, 'W/"1"', '""
     expect(await json(served.call('GET', `/api/designs/${design}`))).toMatchObject({ revision: 1 })
   },
 )
+
+const sent = (text: string) =>
+  new Promise<string>((done) => {
+    const { port } = new URL(served.base)
+    const socket = connect(Number(port), '127.0.0.1', () => socket.write(text))
+    let answer = ''
+    socket.on('data', (piece) => (answer += piece.toString())).on('close', () => done(answer))
+  })
+
+test.each([
+  ['no HTTP', 'EHLO there\r\n\r\n', 400],
+  ['two lengths', 'GET / HTTP/1.1\r\nHost: localhost\r\nContent-Length: 1\r\nContent-Length: 2\r\n\r\n', 400],
+  ['headers without end', `GET / HTTP/1.1\r\nHost: localhost\r\nX: ${'x'.repeat(70_000)}\r\n\r\n`, 431],
+  ['two hosts', 'GET /api/health HTTP/1.1\r\nHost: localhost\r\nHost: evil.example\r\nConnection: close\r\n\r\n', 400],
+])('%s is answered by a problem document', async (_, text, status) => {
+  const answer = await sent(text)
+  expect(answer).toMatch(new RegExp(`^HTTP/1\\.1 ${status} `))
+  expect(answer).toMatch(/content-type: application\/problem\+json/i)
+  expect(JSON.parse(answer.slice(answer.indexOf('\r\n\r\n') + 4))).toMatchObject({ status })
+})
 
 test('someone who opens an address reads a sentence, a program a problem document', async () => {
   const browser = { Accept: 'text/html,application/xhtml+xml,*/*;q=0.8' }

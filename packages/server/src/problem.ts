@@ -1,3 +1,4 @@
+import { type Server, STATUS_CODES } from 'node:http'
 import type { z } from 'zod'
 import { readable, VoskelError } from '@voskel/core'
 import type { ErrorRequestHandler, RequestHandler, Response } from 'express'
@@ -110,6 +111,23 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
     }
     send(res, new Problem(500, 'The server failed', 'Try again; what was kept before is still there.'))
   }
+}
+
+/** Answers what is no HTTP, which no handler sees. */
+export function answerMalformed(server: Server): void {
+  server.on('clientError', (error: NodeJS.ErrnoException, socket) => {
+    if (error.code === 'ECONNRESET' || !socket.writable) return socket.destroy()
+    const [status, title, detail] = MALFORMED[error.code ?? ''] ?? [400, 'This is no HTTP request', 'Correct it.']
+    const body = JSON.stringify({ type: 'about:blank', title, status, detail })
+    socket.end(
+      `HTTP/1.1 ${status} ${STATUS_CODES[status]}\r\nContent-Type: application/problem+json\r\nContent-Length: ${Buffer.byteLength(body)}\r\nConnection: close\r\n\r\n${body}`,
+    )
+  })
+}
+
+const MALFORMED: Readonly<Record<string, readonly [status: number, title: string, detail: string]>> = {
+  HPE_HEADER_OVERFLOW: [431, 'The headers are too large', 'Send less than 16 kB of them.'],
+  ERR_HTTP_REQUEST_TIMEOUT: [408, 'The request did not come to its end', 'Send it in one go.'],
 }
 
 /** A body by its schema. @throws Problem 422 with the place, under this title */

@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process'
 import {
   copyFileSync,
   existsSync,
@@ -19,6 +20,7 @@ import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import type { StoredDesign } from '../repos/designRepo.js'
 import { document, json, MIGRATIONS, serve, type Served } from '../testing/served.js'
 import { connect } from './connect.js'
+import { lockStart } from './startLock.js'
 import { copiesOf, listCopies, restoreCopy } from './copies.js'
 
 const DAY = 86_400_000
@@ -187,4 +189,32 @@ describe('copies', () => {
     expect(await rowsIn(file)).toEqual([[design, 1]])
     expect(existsSync(copiesOf(file))).toBe(false)
   })
+})
+
+test('servers that start together on one file follow each other', async () => {
+  const file = join(mkdtempSync(join(tmpdir(), 'voskel-start-')), 'voskel.db')
+  const release = await lockStart(file)
+  // SQLite waits inside its own call, so that the other one must be another process.
+  const other = spawn(
+    process.execPath,
+    [
+      '--input-type=module',
+      '-e',
+      `import { createClient } from '@libsql/client'
+     const client = createClient({ url: ${JSON.stringify(pathToFileURL(`${file}-start`).href)}, timeout: 20000 })
+     const begun = Date.now()
+     process.stdout.write('asks ')
+     const held = await client.transaction('write')
+     process.stdout.write(String(Date.now() - begun))
+     await held.rollback()`,
+    ],
+    { cwd: import.meta.dirname },
+  )
+  let said = ''
+  await new Promise<void>((asked) => other.stdout.on('data', (piece) => ((said += piece), asked())))
+  await new Promise((done) => setTimeout(done, 600))
+  expect(said).toBe('asks ')
+  await release()
+  await new Promise((done) => other.on('close', done))
+  expect(Number(said.replace('asks ', ''))).toBeGreaterThan(400)
 })

@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url'
 import { type Design, designOfSpec, parseSpec } from '@voskel/core'
 import { type Logger, pino } from 'pino'
 import { createApp } from '../app.js'
+import { answerMalformed } from '../problem.js'
 import { type Connection, connect } from '../db/connect.js'
 
 export const here = (path: string) => fileURLToPath(new URL(path, import.meta.url))
@@ -56,6 +57,7 @@ export async function serve({
     token,
   })
   const server: Server = app.listen(0, '127.0.0.1')
+  answerMalformed(server)
   await new Promise((done) => server.once('listening', done))
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
   const call: Served['call'] = (method, path, body, headers = {}) =>
