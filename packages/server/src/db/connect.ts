@@ -4,7 +4,7 @@ import { type Client, createClient } from '@libsql/client'
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql'
 import { readMigrationFiles } from 'drizzle-orm/migrator'
 import { migrate } from 'drizzle-orm/libsql/migrator'
-import { copyDatabase, damaged, listCopies, problemOf } from './copies.js'
+import { BUSY_TIMEOUT, copyDatabase, damaged, listCopies, problemOf } from './copies.js'
 import * as schema from './schema.js'
 
 export type Database = LibSQLDatabase<typeof schema>
@@ -17,9 +17,6 @@ export interface Connection {
   /** Ends with everything in the database's one file. */
   close(): Promise<void>
 }
-
-/** ms that a writer waits for another one */
-const BUSY_TIMEOUT = 5000
 
 /**
  * Opens a database and brings its tables up to date. A file is checked first, and copied where its tables change and once

@@ -3,6 +3,9 @@ import { basename, dirname, join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { type Client, createClient } from '@libsql/client'
 
+/** ms that a writer waits for another one. */
+export const BUSY_TIMEOUT = 5000
+
 /** Copies that are kept; older ones go. */
 const MOST_COPIES = 10
 
@@ -55,7 +58,7 @@ export async function writeCopy(client: Client, target: string): Promise<void> {
 export async function problemOf(file: string): Promise<string | null> {
   let client: Client | null = null
   try {
-    client = createClient({ url: pathToFileURL(file).href })
+    client = createClient({ url: pathToFileURL(file).href, timeout: BUSY_TIMEOUT })
     const { rows } = await client.execute('PRAGMA quick_check(1)')
     const answer = String(rows[0]?.[0])
     return answer === 'ok' ? null : answer.replace(/\s+/g, ' ')
