@@ -588,3 +588,31 @@ describe('bad input: the place, what is wrong, what would be right; never a stac
     }
   })
 })
+
+test('an output with a comma is one column with its name in quotation marks', () => {
+  const run = voskel(['tran', '-', '--stop', '1m', '--points', '2', '--output', 'v(in,out),out'], RC)
+  expect(run.stdout.split('\n')[0]).toBe('time,"v(in,out)",out')
+})
+
+test('at a terminal what is computed is said each second; elsewhere nothing is', () => {
+  const hold = [
+    'sample and hold',
+    'V1 in 0 SIN(1 0.5 1meg)',
+    'V2 g 0 PULSE(0 3 0 1n 1n 40n 100n)',
+    'M1 in g out 0 mm W=10u L=1u',
+    'C1 out 0 1p',
+    '.model mm NMOS (VTO=0.6 KP=1e-4 TOX=2e-8)',
+  ].join('\n')
+  const folder = mkdtempSync(join(tmpdir(), 'voskel-at-work-'))
+  const file = join(folder, 'hold.cir')
+  writeFileSync(file, hold)
+  const command = `${process.execPath} ${bin} tran ${file} --stop 1m --points 3`
+  // A terminal by `script` (util-linux), as every Debian has it.
+  const terminal = spawnSync('script', ['-qec', `timeout -s INT 4 ${command}`, '/dev/null'], { encoding: 'utf8' })
+  expect(terminal.stdout).toMatch(/voskel: tran at [\d.]+\s.s of 1\.00\sms, [1-4] s; Ctrl\+C stops it\./)
+  const plain = spawnSync('timeout', ['-s', 'INT', '3', process.execPath, bin, 'tran', file, '--stop', '1m'], {
+    encoding: 'utf8',
+  })
+  expect(plain.stderr).toBe('')
+  rmSync(folder, { recursive: true })
+})

@@ -1,3 +1,4 @@
+import { makeRoom } from './atWork.js'
 import {
   closeSync,
   existsSync,
@@ -181,6 +182,7 @@ export const warn = (source: Source, text: string): void => say(source, 'warning
 export const note = (source: Source, text: string): void => say(source, 'note', text)
 
 function say({ name }: Source, kind: string, text: string): void {
+  makeRoom()
   process.stderr.write(`${name}: ${kind}: ${readable(text)}\n`)
 }
 

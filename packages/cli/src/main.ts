@@ -1,6 +1,6 @@
-import { Worker } from 'node:worker_threads'
 import { readable } from '@voskel/core'
 import { Command, CommanderError } from 'commander'
+import { nowAt, sayWhenLong } from './atWork.js'
 import { commands } from './commands/index.js'
 import { unwritable } from './io.js'
 import { BAD_INPUT, report } from './report.js'
@@ -24,16 +24,7 @@ const program = new Command('voskel')
   })
 for (const register of commands) register(program)
 for (const command of program.commands) command.exitOverride().copyInheritedSettings(program)
-
-/** ms after which a person at a terminal is told that the work goes on */
-const LONG = 3000
-
-/** Says so from a thread of its own: the work leaves this one no moment for it. */
-function sayWhenLong(): void {
-  if (!process.stderr.isTTY) return
-  const say = `setTimeout(() => require('node:fs').writeSync(2, 'voskel: still computing; Ctrl+C stops it.\\n'), ${LONG})`
-  new Worker(say, { eval: true }).unref()
-}
+program.hook('preAction', (_, command) => nowAt(readable([command.name(), ...command.args].join(' '))))
 
 // A reader that stops early (head, less) is no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) =>

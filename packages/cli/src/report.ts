@@ -1,3 +1,4 @@
+import { makeRoom } from './atWork.js'
 import { readable, VoskelError } from '@voskel/core'
 import { InputError, type Source } from './io.js'
 
@@ -13,10 +14,12 @@ export function report(error: unknown): number {
   if (error instanceof VoskelError) return report(new InputError(error, null))
   if (!(error instanceof InputError)) {
     const text = error instanceof Error ? error.message : String(error)
+    makeRoom()
     process.stderr.write(`voskel: ${readable(text)} This should not happen; please report it with the input.\n`)
     return ANALYSIS_FAILED
   }
   const { cause, source } = error
+  makeRoom()
   process.stderr.write(`${prefix(cause, source)}${cause.message} ${cause.remedy}\n`)
   return cause.kind === 'analysis' ? ANALYSIS_FAILED : BAD_INPUT
 }

@@ -3,6 +3,7 @@ import {
   csvChunks,
   doubtsOf,
   exactTransient,
+  formatQuantity,
   formulate,
   interpolate,
   type Mna,
@@ -19,6 +20,7 @@ import {
   ZERO_CELSIUS,
 } from '@voskel/core'
 import { Option } from 'commander'
+import { nowAt } from '../atWork.js'
 import { celsius, quantity, quantityOrAuto, splitOutputs, usage, whole } from '../arguments.js'
 import { emit, loadCircuit, readSource, type Source, warn, within } from '../io.js'
 import { INPUT, studied, type StudyOptions, TEMPERATURE } from '../study.js'
@@ -92,9 +94,6 @@ export const registerTran: Register = (program) => {
 
 type Columns = Record<string, Float64Array>
 
-/** What a cell of a header line looks like. */
-const headed = (name: string) => (name.includes(',') ? `"${name}"` : name)
-
 function overTime(
   mna: Mna,
   outputs: readonly string[],
@@ -105,9 +104,13 @@ function overTime(
   const time = uniformTimes(stop, points)
   // A linear circuit's natural modes say the same exactly; a wanted tolerance below theirs is not worth steps.
   const exact = exactTransient(mna, { stop, points, outputs, start })
-  const run = exact ? null : transient(mna, { stop, outputs, reltol, start: startState(mna, start) })
+  const progress = (part: number) => {
+    nowAt(`tran at ${formatQuantity(part * stop, 's', 3)} of ${formatQuantity(stop, 's', 3)}`)
+    return false
+  }
+  const run = exact ? null : transient(mna, { stop, outputs, reltol, start: startState(mna, start), progress })
   const columns: Columns = { time }
-  outputs.forEach((output, k) => (columns[headed(output)] = exact ? exact[k]! : interpolate(run!, k, time)))
+  outputs.forEach((output, k) => (columns[output] = exact ? exact[k]! : interpolate(run!, k, time)))
   return columns
 }
 
@@ -121,9 +124,9 @@ function naturalResponse(mna: Mna, output: string, stop: number, options: TranOp
   const response = new StepResponse(transfer)
   const { points } = options
   const time = uniformTimes(stop, points)
-  if (options.response === 'step') return { time, [headed(output)]: response.sampled(stop, points) }
+  if (options.response === 'step') return { time, [output]: response.sampled(stop, points) }
   if (response.initial !== 0) warn(source, `the impulse response also holds a Dirac pulse of ${response.initial} at 0.`)
-  return { time, [headed(output)]: response.impulse(stop, points) }
+  return { time, [output]: response.impulse(stop, points) }
 }
 
 function proposed(mna: Mna, output: string, source: Source): number {

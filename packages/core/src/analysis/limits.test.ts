@@ -8,12 +8,14 @@ import {
   type FilterSpecInput,
   formulate,
   NoiseAnalysis,
+  naturalFrequenciesOf,
   parseSpec,
   polesAndZeros,
   readNetlist,
   realize,
   sensitivity,
   stepMeasures,
+  VoskelError,
 } from '../index.js'
 
 const made = (spec: FilterSpecInput) => {
@@ -224,4 +226,18 @@ describe('narrow roots are told from those that cancel', () => {
     expect(cutoffs[0]).toBeLessThan(1000)
     expect(cutoffs[0]).toBeGreaterThan(1000 * (1 - 2 / q))
   })
+})
+
+test.each(['1e-308', '5e-324', '1e-200', '1e300'])('an inductance of %s H is an error in words, or none', (value) => {
+  const mna = formulate(readNetlist(`t\nV1 in 0 AC 1\nR1 in a 1k\nL1 a out ${value}\nC1 out 0 1n\n`).circuit)
+  for (const of of [
+    () => polesAndZeros(mna),
+    () => naturalFrequenciesOf(mna),
+    () => new AcAnalysis(mna).sweep(Float64Array.of(1e3)),
+  ])
+    try {
+      of()
+    } catch (error) {
+      expect(error).toBeInstanceOf(VoskelError)
+    }
 })

@@ -27,7 +27,8 @@ export interface Border {
  * undetermined is projected away until ordinary state equations remain (the reduction of differential-algebraic
  * equations by their own constraints, as in P. Kunkel, V. Mehrmann, "Differential-Algebraic Equations", EMS 2006, ch. 3).
  *
- * @throws VoskelError `SINGULAR` where the equations do not determine the circuit at any frequency
+ * @throws VoskelError `SINGULAR` where the equations do not determine the circuit at any frequency, `POLES_UNCERTAIN` where one lies
+ *   beyond what numbers hold
  */
 export const naturalFrequencies = (mna: Mna, border?: Border): Complex[] =>
   new Reduction(IN_DOUBLES).naturalFrequencies(mna, border)
@@ -153,6 +154,8 @@ class Reduction<M extends Shape> {
    */
   private withoutZeros(s: M): Complex[] {
     const { rankFactors, product, transpose, rounded, eigenvalues } = this.algebra
+    // A value next to nothing beside others leads beyond what numbers hold.
+    if (!rounded(s).data.every(Number.isFinite)) throw new VoskelError('POLES_UNCERTAIN', {})
     let matrix = s
     let zeros = 0
     while (matrix.rows > 0) {

@@ -43,7 +43,7 @@ export function polesAndZeros(
 
 /** The same of a signal that has been asked of these equations. */
 export function rootsOfBound(mna: Mna, bound: BoundSignals): PoleZeroAnalysis {
-  let failure: unknown
+  const failures: VoskelError[] = []
   for (const { find, proofs } of FINDERS) {
     try {
       const { poles, zeros } = rootsOf(mna, bound, find(mna), find)
@@ -51,17 +51,19 @@ export function rootsOfBound(mna: Mna, bound: BoundSignals): PoleZeroAnalysis {
         const found = proved(mna, bound, poles, zeros, proof)
         if (found) return found
       }
-      failure = new VoskelError('POLES_UNCERTAIN', {})
+      failures.push(new VoskelError('POLES_UNCERTAIN', {}))
     } catch (error) {
       // A rank that rounding has decided says this, too.
       if (!(error instanceof VoskelError) || !MAYBE_ROUNDING.has(error.code)) throw error
-      failure = error
+      failures.push(error)
     }
   }
-  throw failure
+  // What only some of them say is rounding.
+  const isSure = failures.every(({ code }) => code === failures[0].code)
+  throw isSure ? failures[0] : new VoskelError('POLES_UNCERTAIN', {})
 }
 
-const MAYBE_ROUNDING: ReadonlySet<string> = new Set(['SINGULAR', 'OUTPUT_INDEPENDENT'])
+const MAYBE_ROUNDING: ReadonlySet<string> = new Set(['SINGULAR', 'OUTPUT_INDEPENDENT', 'POLES_UNCERTAIN'])
 
 /** Relative rounding of a root of twice the digits that lies alone, with digits to spare for equations of far different sizes. */
 const PRECISE_ROUNDING = 1e-22
@@ -161,7 +163,7 @@ export function naturalFrequenciesOf(mna: Mna, effort: Effort = 'any'): readonly
       const roots = find(mna).map((r) => r.at)
       if (areNatural(mna, roots)) return roots
     } catch (error) {
-      if (!(error instanceof VoskelError) || error.code !== 'SINGULAR') throw error
+      if (!(error instanceof VoskelError) || !MAYBE_ROUNDING.has(error.code)) throw error
     }
   }
   return []

@@ -24,9 +24,14 @@ export function placesOf({ poles, zeros }: TransferFunction, middle: number): nu
   const sizes = [...new Set(roots.map(abs))].filter((v) => v > 0).sort((a, b) => a - b)
   if (sizes.length === 0) sizes.push(middle)
   const places = sizes.flatMap((w, k) => [...BESIDE.map((b) => b * w), Math.sqrt(w * (sizes[k + 1] ?? 1e3 * w))])
-  const isClear = (w: number) => roots.every((r) => abs(subtract(r, complex(0, w))) > CLEAR * w)
-  return [sizes[0] / 30, ...places].filter(isClear).sort((a, b) => a - b)
+  const isClear = (w: number) =>
+    w > 1 / MOST && w < MOST && roots.every((r) => abs(subtract(r, complex(0, w))) > CLEAR * w)
+  const clear = [sizes[0] / 30, ...places].filter(isClear).sort((a, b) => a - b)
+  return clear.length > 0 ? clear : [1]
 }
+
+/** rad/s: nothing is looked at beyond. */
+const MOST = 1e150
 
 /** Roots are proved as near as this: at one on the axis itself nothing passes that could be compared. */
 const BESIDE = [1 / 1.02, 1 / 1.001, 1.001, 1.02]

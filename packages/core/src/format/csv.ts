@@ -9,8 +9,14 @@ export function writeCsv(columns: Readonly<Record<string, ArrayLike<number>>>): 
 /** A number; the decibels and the phase of nothing are no numbers, and their field stays empty. */
 const field = (value: number): string => (Number.isFinite(value) ? String(value) : '')
 
-/** A name with a comma, a quotation mark or a line feed stands in quotation marks (RFC 4180 § 2). */
-const quoted = (name: string): string => (/[",\r\n]/.test(name) ? `"${name.replaceAll('"', '""')}"` : name)
+/**
+ * A name with a comma, a quotation mark or a line feed stands in quotation marks (RFC 4180 § 2); one that a spreadsheet would compute
+ * bears an apostrophe, which makes it text there.
+ */
+const quoted = (name: string): string => {
+  const text = /^[=+\-@\t\r]/.test(name) ? `'${name}` : name
+  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
+}
 
 /** Rows written at a time: 10⁷ points would be longer than the longest string. */
 const CHUNK = 4096

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest'
+import { writeCsv } from './csv.js'
 import { readTable } from './table.js'
 
 describe('tables of numbers', () => {
@@ -63,4 +64,14 @@ describe('units above the columns count, as they do for measured data', () => {
     expect(() => readTable('frequency (Hz),gain\n1,2\n3,4\n')).toThrow('is a frequency')
     expect(() => readTable('time,level (dB)\n1,-2\n3,-4\n')).toThrow('level in dB')
   })
+})
+
+test.each(['=cmd', '+1', '-out', '@sum'])('a column called %s is harmless in a spreadsheet, and read back', (name) => {
+  const text = writeCsv({ time: [0, 1, 2], [name]: [3, Number.NaN, 5] })
+  expect(text.split('\n').slice(0, 3)).toEqual([`time,'${name}`, '0,3', '1,'])
+  const whole = writeCsv({ time: [0, 1], [name]: [3, 5] })
+  expect(readTable(whole, { column: name })).toEqual([
+    [0, 3],
+    [1, 5],
+  ])
 })

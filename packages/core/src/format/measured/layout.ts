@@ -160,7 +160,7 @@ function headsOf(above: readonly (readonly string[])[], width: number): string[]
   // A remark of as many words is no name of a column, where there are others.
   const named = asWide.filter((cells) => !REMARK.test(cells[0]))
   const whole = (named.length > 0 ? named : asWide)
-    .map((cells) => cells.map((c, k) => (k === 0 ? c.replace(REMARK, '') : c)))
+    .map((cells) => cells.map((c, k) => (k === 0 ? c.replace(REMARK, '') : c).replace(GUARD, '')))
     .slice(-2)
   const [first, second] = whole
   if (!first) return Array.from({ length: width }, () => '')
@@ -169,6 +169,9 @@ function headsOf(above: readonly (readonly string[])[], width: number): string[]
     return first.map((c, k) => (second[k] ? `${c} (${bracketless(second[k])})` : c))
   return [...whole.at(-1)!]
 }
+
+/** What keeps a spreadsheet from computing a name, as our own tables have it. */
+const GUARD = /^'(?=[=+\-@])/
 
 /** Letters of a unit. */
 const MOST_UNIT = 8
