@@ -192,3 +192,44 @@ test('a design that is opened again shows at once what was computed last, and sa
   await expect(page.getByText('as last computed')).toHaveCount(0)
   expect(await verdict.textContent()).toBe(before)
 })
+
+test('what this device has set aside is seen, saved as a file, taken up again and let go', async ({ page, voskel }) => {
+  const projects = await (await fetch(`${voskel.url}/api/projects`)).json()
+  const stored = await (await fetch(`${voskel.url}/api/designs/${projects[0].designs[0].id}`)).json()
+  await page.goto(voskel.url)
+  await expect(page.getByLabel('Set aside on this device')).toHaveCount(0)
+  // As an edit lies there that an earlier version could not read, and one that was torn.
+  await page.evaluate(
+    async (document) => {
+      const opened = indexedDB.open('voskel-set-aside')
+      opened.onupgradeneeded = () => opened.result.createObjectStore('entries')
+      await new Promise((done) => (opened.onsuccess = done))
+      const store = opened.result.transaction('entries', 'readwrite').objectStore('entries')
+      store.put(JSON.stringify({ design: 'x', tab: 't', at: 1e12, revision: 1, document }), 'y/t')
+      store.put('{"design":"x","docu', 'z/t')
+      await new Promise((done) => (store.transaction.oncomplete = done))
+      opened.result.close()
+    },
+    { ...stored.document, name: 'Nearly lost' },
+  )
+  await page.reload()
+  const aside = page.getByLabel('Set aside on this device').getByRole('listitem')
+  await expect(aside).toHaveCount(2)
+  const [whole, torn] = [aside.filter({ hasText: 'Nearly lost' }), aside.filter({ hasText: 'It is no JSON' })]
+  await torn.getByRole('button', { name: 'See it' }).click()
+  await expect(torn.getByLabel('What was set aside')).toHaveText('{"design":"x","docu')
+  const saved = page.waitForEvent('download')
+  await whole.getByRole('button', { name: 'Save it as a file' }).click()
+  expect((await saved).suggestedFilename()).toMatch(/nearly.lost.*\.json/i)
+  await torn.getByRole('button', { name: 'Let it go' }).click()
+  await expect(aside).toHaveCount(1)
+  await whole
+    .getByRole('button', { name: /^Take it up again in/ })
+    .first()
+    .click()
+  await expect(page).toHaveURL(/\/specify/)
+  await expect(page.getByLabel('Name of the design')).toHaveValue('Nearly lost')
+  await page.goto(voskel.url)
+  await expect(page.getByText('Nearly lost').first()).toBeVisible()
+  await expect(aside).toHaveCount(0)
+})

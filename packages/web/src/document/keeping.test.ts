@@ -61,6 +61,26 @@ describe('what is kept on the device', () => {
     expect(storage.aside.size).toBe(1)
   })
 
+  test('what is set aside is offered: whole, by its name, with what is made of it now or why nothing', async () => {
+    const storage = new StorageStandIn()
+    const texts: Record<string, string> = {
+      'd1/whole': JSON.stringify({ ...whole, design: 'd2' }),
+      'd1/newer': JSON.stringify({ ...whole, document: { ...ladder('Of tomorrow'), version: 99 } }),
+      'd1/torn': JSON.stringify(whole).slice(0, 300),
+      'd1/draft': JSON.stringify({ ...whole, document: null, base: null, draft: 'lowpass' }),
+    }
+    for (const [key, text] of Object.entries(texts)) storage.kept.set(key, text)
+    const keeping = keepingIn(storage)
+    expect(await keeping.all()).toEqual([])
+    const found = new Map((await keeping.aside()).map((set) => [set.key, set]))
+    expect(Object.fromEntries([...found].map(([key, { text }]) => [key, text]))).toEqual(texts)
+    expect(found.get('d1/whole')).toMatchObject({ name: 'Mine', at: 1, design: ladder('Mine'), problem: '' })
+    expect(found.get('d1/newer')).toMatchObject({ name: 'Of tomorrow', design: null })
+    for (const key of ['d1/newer', 'd1/torn', 'd1/draft']) expect(found.get(key)!.problem).not.toBe('')
+    await keeping.letGo(found.get('d1/torn')!)
+    expect([...storage.aside.keys()].sort()).toEqual(['d1/draft', 'd1/newer', 'd1/whole'])
+  })
+
   test('what cannot be set aside stays where it is', async () => {
     const storage = new StorageStandIn()
     storage.kept.set('d1/gone', 'odd')

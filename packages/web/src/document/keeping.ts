@@ -1,4 +1,4 @@
-import { type Design, type FilterSpecInput, readDesign, readDraft } from '@voskel/core'
+import { type Design, type FilterSpecInput, readDesign, readDraft, VoskelError } from '@voskel/core'
 import { createStore, del, entries, set } from 'idb-keyval'
 
 /** What a tab holds of a design and the server does not have yet. */
@@ -19,6 +19,19 @@ export interface Kept {
   readonly draft: FilterSpecInput | null
 }
 
+/** Something that was kept and does not read, as it lies on this device. */
+export interface SetAside {
+  readonly key: string
+  /** Whole, as text. */
+  readonly text: string
+  /** What it says of itself, as far as that reads: name of the design, and when it was kept, ms since 1970. */
+  readonly name: string | null
+  readonly at: number | null
+  /** What this version makes of it now, as that may read what an earlier one did not; or why nothing. */
+  readonly design: Design | null
+  readonly problem: string
+}
+
 /** What lies on this device until the server has it. */
 export interface Keeping {
   /** @returns false where the device does not keep it: its storage is full, or closed to this page */
@@ -26,6 +39,9 @@ export interface Keeping {
   remove(kept: Pick<Kept, 'design' | 'tab'>): Promise<void>
   /** Everything that is kept, oldest first. What cannot be read is set aside, not handed out. */
   all(): Promise<Kept[]>
+  /** What has been set aside. */
+  aside(): Promise<SetAside[]>
+  letGo(aside: SetAside): Promise<void>
 }
 
 const keyOf = ({ design, tab }: Pick<Kept, 'design' | 'tab'>) => `${design}/${tab}`
@@ -37,6 +53,8 @@ export interface Entries {
   entries(): Promise<[key: string, value: unknown][]>
   /** Lays something that does not read where it is in nobody's way. */
   setAside(key: string, value: unknown): Promise<void>
+  entriesAside(): Promise<[key: string, value: unknown][]>
+  removeAside(key: string): Promise<void>
 }
 
 /** The browser's own database. */
@@ -49,6 +67,8 @@ export function browserEntries(): Entries {
     remove: async (key) => del(key, unsaved()),
     entries: async () => entries<string, unknown>(unsaved()),
     setAside: async (key, value) => set(key, value, aside()),
+    entriesAside: async () => entries<string, unknown>(aside()),
+    removeAside: async (key) => del(key, aside()),
   }
 }
 
@@ -108,6 +128,41 @@ export function keepingIn(storage: Entries): Keeping {
       }
       return kept.sort((a, b) => a.at - b.at)
     },
+    async aside() {
+      const found = await storage.entriesAside().catch((): [string, unknown][] => [])
+      return found.map(([key, value]) => readAside(key, String(value)))
+    },
+    async letGo({ key }) {
+      await storage.removeAside(key).catch(() => {})
+    },
+  }
+}
+
+function readAside(key: string, text: string): SetAside {
+  const nothing = { key, text, name: null, at: null, design: null }
+  let parsed: Record<string, unknown>
+  try {
+    parsed = Object(JSON.parse(text)) as Record<string, unknown>
+  } catch {
+    return { ...nothing, problem: 'It is no JSON: part of it is missing, or something else has written it.' }
+  }
+  const { document, base, draft, at } = parsed
+  const latest = document ?? base
+  const name = (latest as { name?: unknown } | null | undefined)?.name
+  const said = {
+    ...nothing,
+    name: typeof name === 'string' ? name : null,
+    at: typeof at === 'number' ? at : null,
+  }
+  if (latest === null || latest === undefined)
+    return {
+      ...said,
+      problem: draft ? 'It holds a specification that was being typed, and no design.' : 'It holds no design.',
+    }
+  try {
+    return { ...said, design: readDesign(latest), problem: '' }
+  } catch (error) {
+    return { ...said, problem: error instanceof VoskelError ? `${error.message} ${error.remedy}` : 'It does not read.' }
   }
 }
 

@@ -11,6 +11,7 @@ import { useDesignStore } from '../stores/design'
 import { useUnsentStore } from '../stores/unsent'
 import DesignPicture from './DesignPicture.vue'
 import type { Circuit } from '@voskel/core'
+import SetAsideList from './SetAsideList.vue'
 import StartChoice from './StartChoice.vue'
 import ProjectBin from './ProjectBin.vue'
 import { useProjectsStore } from '../stores/projects'
@@ -202,6 +203,7 @@ async function create() {
         </button>
         <button class="plain-button" @click="unsent.drop(o.kept)">Let it go</button>
       </div>
+      <SetAsideList />
       <div v-if="projects.deleted" class="undo" role="status">
         “{{ projects.deleted.name }}” is deleted.
         <button class="plain-button strong" @click="projects.deleted?.restore()">Undo</button>

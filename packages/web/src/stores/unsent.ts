@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { api } from '../api/client'
 import { device } from '../document/device'
+import type { SetAside } from '../document/keeping'
 import { Outbox, type Unsent } from '../document/outbox'
 
 /** What is kept on this device of designs that are not open, on its way to the server. */
@@ -30,6 +31,25 @@ export const useUnsentStore = defineStore('unsent', () => {
     return made
   }
 
+  /** What was kept on this device and does not read. */
+  const aside = shallowRef<readonly SetAside[]>([])
+
+  async function lookAside() {
+    aside.value = await here.keeping.aside()
+  }
+
+  /** Makes a design of its own of what was set aside. Returns it, or why there is none. */
+  async function takeUp(set: SetAside, project: string) {
+    const made = await api.createDesign(project, set.design!)
+    if (made.ok) await letGo(set)
+    return made
+  }
+
+  async function letGo(set: SetAside) {
+    await here.keeping.letGo(set)
+    await lookAside()
+  }
+
   async function drop(kept: Unsent['kept']) {
     await here.keeping.remove(kept)
     await outbox.sweep()
@@ -43,5 +63,9 @@ export const useUnsentStore = defineStore('unsent', () => {
     leftOf: (design: string) => outbox.leftOf(design),
     rescue,
     drop,
+    aside,
+    lookAside,
+    takeUp,
+    letGo,
   }
 })

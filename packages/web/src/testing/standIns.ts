@@ -109,6 +109,12 @@ export class StorageStandIn implements Entries {
     if (this.isFull) throw new DOMException('full', 'QuotaExceededError')
     this.aside.set(key, value)
   }
+  async entriesAside() {
+    return [...this.aside]
+  }
+  async removeAside(key: string) {
+    this.aside.delete(key)
+  }
 }
 
 /** The tabs of one browser. */
