@@ -26,6 +26,33 @@ describe('what two windows changed', () => {
     expect(mergedDesigns(noted, base, { ...noted, name: 'Two' })).toEqual(renamed)
   })
 
+  const specified = (change: object): Design => ({
+    ...base,
+    specification: { ...base.specification!, ...change } as ApproximatedSpec,
+  })
+
+  test('different fields of one specification are put together', () => {
+    const { passband } = base.specification as ApproximatedSpec
+    const [rippled, moved] = [
+      specified({ passband: { ...passband, ripple: 0.25 } }),
+      specified({ passband: { ...passband, edges: [1234] } }),
+    ]
+    expect(mergedDesigns(base, rippled, moved)).toEqual(specified({ passband: { edges: [1234], ripple: 0.25 } }))
+    expect(mergedDesigns(base, moved, rippled)).toEqual(specified({ passband: { edges: [1234], ripple: 0.25 } }))
+    expect(mergedDesigns(base, specified({ gain: 3 }), specified({ order: 5 }))).toEqual(
+      specified({ gain: 3, order: 5 }),
+    )
+  })
+
+  test('what was chosen for another kind, and what cannot be together, is asked about', () => {
+    const { passband } = base.specification as ApproximatedSpec
+    expect(mergedDesigns(base, specified({ approximation: 'bessel' }), specified({ order: 5 }))).toBeNull()
+    expect(mergedDesigns(base, specified({ gain: 3 }), specified({ gain: 4 }))).toBeNull()
+    // A ripple of 3 dB beside a stop band of 2 dB is no filter, though neither is wrong alone.
+    const stopped = specified({ stopband: { attenuation: 2 } })
+    expect(mergedDesigns(base, stopped, specified({ passband: { ...passband, ripple: 3 } }))).toBeNull()
+  })
+
   test('is a matter for their authors where they did', () => {
     expect(mergedDesigns(base, renamed, { ...base, name: 'Three' })).toBeNull()
     expect(mergedDesigns(base, typed('C1', 1), typed('C1', 2))).toBeNull()

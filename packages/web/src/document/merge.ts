@@ -1,4 +1,4 @@
-import type { Design } from '@voskel/core'
+import { type Design, readDesign, VoskelError } from '@voskel/core'
 
 /** As text in which the order of keys does not count. */
 const canonical = (value: unknown): string =>
@@ -19,12 +19,27 @@ function said({ inverting: _turned, limits: _limits, ...design }: Design): Desig
 }
 
 /**
- * Both of two changes of one design, where they do not touch the same thing: name, notes, specification, requirements,
- * values, what is said of one part.
+ * Both of two changes of one design, where they do not touch the same thing: name, notes, a field of the specification,
+ * requirements, values, what is said of one part.
  *
- * @returns null where both changed the same thing, otherwise
+ * @returns null where both changed the same thing, otherwise, and where both together ask what cannot be
  */
 export function mergedDesigns(base: Design, mine: Design, theirs: Design): Design | null {
+  const merged = mergedParts(base, mine, theirs)
+  return merged && isSound(merged) ? merged : null
+}
+
+function isSound(design: Design): boolean {
+  try {
+    readDesign(design)
+    return true
+  } catch (error) {
+    if (error instanceof VoskelError) return false
+    throw error
+  }
+}
+
+function mergedParts(base: Design, mine: Design, theirs: Design): Design | null {
   const circuits = [base, mine, theirs].map((d) => said(d).circuit)
   const [ofBase, ofMine, ofTheirs] = circuits.map((c) => (c.origin === 'derived' ? c.patches : null))
   if (!ofBase || !ofMine || !ofTheirs)
@@ -47,10 +62,30 @@ type Fields = Readonly<Record<string, unknown>>
 function mergedFields(base: Fields, mine: Fields, theirs: Fields): Record<string, unknown> | null {
   const merged: Record<string, unknown> = {}
   for (const key of new Set([...Object.keys(base), ...Object.keys(mine), ...Object.keys(theirs)])) {
-    const [b, m, t] = [base, mine, theirs].map((fields) => canonical(fields[key]))
-    if (m !== b && t !== b && m !== t) return null
+    const all = [base, mine, theirs].map((fields) => fields[key])
+    const [b, m, t] = all.map(canonical)
+    if (m !== b && t !== b && m !== t) {
+      if (!DEEPER.has(key) || !all.every(isFields) || kindChanged(all)) return null
+      const [ofBase, ofMine, ofTheirs] = all as [Fields, Fields, Fields]
+      const within = mergedFields(ofBase, ofMine, ofTheirs)
+      if (!within) return null
+      merged[key] = within
+      continue
+    }
     const value = m !== b ? mine[key] : theirs[key]
     if (value !== undefined) merged[key] = value
   }
   return merged
 }
+
+/** What is made of fields that are edited one by one. Lists, such as edges, belong together. */
+const DEEPER = new Set(['specification', 'passband', 'stopband', 'shape', 'realization', 'equalizer'])
+
+/** Fields on which the meaning of those beside them depends: where one has changed, the others were chosen for it. */
+const KINDS = ['response', 'approximation', 'family', 'variant']
+
+const isFields = (value: unknown): value is Fields =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+
+const kindChanged = (all: readonly Fields[]): boolean =>
+  KINDS.some((kind) => new Set(all.map((fields) => canonical(fields[kind]))).size > 1)

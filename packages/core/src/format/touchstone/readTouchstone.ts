@@ -112,6 +112,7 @@ class Reader {
         this.version = Number(value)
         return part
       case 'number of ports':
+        if (!/^\d+$/.test(value)) throw wrong('Write how many there are, 1 or 2.')
         this.ports = Number(value)
         this.checkPorts(line)
         return part
