@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
+import { readable } from '@voskel/core'
 import { pino } from 'pino'
 import { createApp } from './app.js'
 import { connect } from './db/connect.js'
@@ -36,7 +37,7 @@ const { host, token, demo } = settings
 const port = settings.port ?? USUAL_PORT
 const log = pino({ level: settings.logLevel })
 const started = await lockStart(settings.databaseFile)
-const { db, isInPlace, close } = await connect(
+const { db, isInPlace, mended, close } = await connect(
   settings.databaseUrl,
   here('../migrations'),
   settings.databaseFile,
@@ -49,6 +50,10 @@ const { db, isInPlace, close } = await connect(
     2,
   )
 })
+for (const { table, column, row } of mended)
+  process.stderr.write(
+    `voskel: The ${column} of "${readable(row)}" in ${table} held bytes that are no text; each reads as a question mark now. Earlier states are kept.\n`,
+  )
 const newId = () => randomUUID()
 if (demo) await loadDemo(demo, projectRepo(db, Date.now, newId), designRepo(db, Date.now, newId))
 await started()

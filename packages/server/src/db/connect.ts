@@ -6,6 +6,7 @@ import { readMigrationFiles } from 'drizzle-orm/migrator'
 import { migrate } from 'drizzle-orm/libsql/migrator'
 import { BUSY_TIMEOUT, copyDatabase, damaged, listCopies, problemOf } from './copies.js'
 import * as schema from './schema.js'
+import { type Mended, mendTexts } from './texts.js'
 
 export type Database = LibSQLDatabase<typeof schema>
 
@@ -14,6 +15,8 @@ export interface Connection {
   db: Database
   /** False where the file that was opened no longer lies in its place: what is written now would be lost. */
   isInPlace(): boolean
+  /** Texts that held bytes which are none, as found at the start. */
+  readonly mended: readonly Mended[]
   /** Ends with everything in the database's one file. */
   close(): Promise<void>
 }
@@ -48,11 +51,13 @@ export async function connect(
   }
   const db = drizzle(client, { schema })
   await migrate(db, { migrationsFolder: migrations })
+  const mended = file === null ? [] : await mendTexts(client)
   const inode = file === null ? null : statSync(file).ino
   const isInPlace = () => file === null || (existsSync(file) && statSync(file).ino === inode)
   return {
     db,
     isInPlace,
+    mended,
     async close() {
       try {
         // A copy of the one file is then a copy of everything.
