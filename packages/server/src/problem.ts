@@ -3,6 +3,7 @@ import type { z } from 'zod'
 import { readable, VoskelError } from '@voskel/core'
 import type { ErrorRequestHandler, RequestHandler, Response } from 'express'
 import type { Logger } from 'pino'
+import { FULL } from './db/full.js'
 
 /** An error with its HTTP status and, for people, what would be right. Sent as RFC 9457 `application/problem+json`. */
 export class Problem extends Error {
@@ -50,8 +51,10 @@ function send(res: Response, problem: Problem): void {
   res.type('application/problem+json').send(JSON.stringify({ type: 'about:blank', title, status, detail, ...extra }))
 }
 
-/** Storage that is full, as SQLite and the operating system say it. */
-const FULL = /SQLITE_FULL|ENOSPC|EDQUOT|database or disk is full|disk I\/O error/i
+/** A file that is not what was written: bytes that are no database, or an end that is missing. */
+const DAMAGED = /SQLITE_CORRUPT|SQLITE_NOTADB|SQLITE_IOERR_(SHORT_)?READ|malformed|not a database/i
+/** What a read that fails says where it says no more. */
+const UNREADABLE = /SQLITE_IOERR|disk I\/O error/i
 /** A store that another server keeps and that does not answer. */
 const AWAY =
   /ECONNREFUSED|ECONNRESET|ENOTFOUND|ETIMEDOUT|EAI_AGAIN|fetch failed|SQLITE_BUSY|HRANA_WEBSOCKET_ERROR|SERVER_ERROR/i
@@ -73,7 +76,7 @@ export function told(error: unknown): { name: string; code?: string; message: st
 /** The one error handler: the core's errors are 422, what the client got wrong 4xx, a full store 507, the rest 500. */
 export function problemHandler(log: Logger): ErrorRequestHandler {
   // Express tells error handlers by their four parameters.
-  return (error: unknown, _req, res, _next) => {
+  return (error: unknown, req, res, _next) => {
     if (res.headersSent) return res.destroy()
     if (error instanceof Problem) return send(res, error)
     if (error instanceof VoskelError) {
@@ -93,6 +96,16 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
     const chain = told(error)
     log.error({ chain }, 'request failed')
     const text = chain.map(({ code = '', message }) => `${code} ${message}`).join(' ')
+    const reads = req.method === 'GET' || req.method === 'HEAD'
+    if (DAMAGED.test(text) || (reads && UNREADABLE.test(text)))
+      return send(
+        res,
+        new Problem(
+          500,
+          'The database is damaged',
+          'What was asked for does not read from it. Stop the server and bring a copy back with npm run restore.',
+        ),
+      )
     if (FULL.test(text))
       return send(
         res,

@@ -5,6 +5,7 @@ import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql'
 import { readMigrationFiles } from 'drizzle-orm/migrator'
 import { migrate } from 'drizzle-orm/libsql/migrator'
 import { BUSY_TIMEOUT, copyDatabase, damaged, listCopies, problemOf } from './copies.js'
+import { isFull } from './full.js'
 import * as schema from './schema.js'
 import { type Mended, mendTexts } from './texts.js'
 
@@ -45,9 +46,9 @@ export async function connect(
   if (file !== null) {
     // A write-ahead log survives a kill at any moment and lets readers go on while one writes.
     await client.execute('PRAGMA journal_mode = WAL')
-    await checkpoint(client)
+    await unlessFull(() => checkpoint(client))
     chmodSync(file, 0o600)
-    if (exists) await copyWhereDue(client, migrations, file, now())
+    if (exists) await unlessFull(() => copyWhereDue(client, migrations, file, now()))
   }
   const db = drizzle(client, { schema })
   await migrate(db, { migrationsFolder: migrations })
@@ -66,6 +67,15 @@ export async function connect(
         client.close()
       }
     },
+  }
+}
+
+/** Where storage is full what is kept can still be read, and got out: the start is no place to end. */
+async function unlessFull(step: () => Promise<void>): Promise<void> {
+  try {
+    await step()
+  } catch (error) {
+    if (!isFull(error)) throw error
   }
 }
 

@@ -19,7 +19,7 @@ import { pino } from 'pino'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import type { StoredDesign } from '../repos/designRepo.js'
 import { document, json, MIGRATIONS, serve, type Served } from '../testing/served.js'
-import { connect } from './connect.js'
+import { type Connection, connect } from './connect.js'
 import { lockStart } from './startLock.js'
 import { copiesOf, listCopies, restoreCopy } from './copies.js'
 
@@ -239,4 +239,22 @@ test('a byte that is no UTF-8 is mended at the start: nothing else is touched, a
   const whole = await connect(url, MIGRATIONS, file)
   expect(whole.mended).toEqual([])
   await whole.close()
+})
+
+test.each([
+  ['SQLITE_CORRUPT', 'database disk image is malformed', 'GET', 500, 'The database is damaged'],
+  ['SQLITE_NOTADB', 'file is not a database', 'POST', 500, 'The database is damaged'],
+  ['SQLITE_IOERR_SHORT_READ', 'disk I/O error', 'POST', 500, 'The database is damaged'],
+  ['SQLITE_IOERR', 'disk I/O error', 'GET', 500, 'The database is damaged'],
+  ['SQLITE_IOERR', 'disk I/O error', 'POST', 507, 'The server’s disk is full'],
+  ['SQLITE_FULL', 'database or disk is full', 'POST', 507, 'The server’s disk is full'],
+])('%s (%s) at a %s is %i: %s', async (code, message, method, status, title) => {
+  const thrower = (): never => {
+    throw Object.assign(new Error(message), { code })
+  }
+  const db = new Proxy({}, { get: () => thrower }) as Connection['db']
+  const broken = await serve({ connection: { db, isInPlace: () => true, mended: [], close: () => Promise.resolve() } })
+  const answer = await broken.call(method, '/api/projects', method === 'POST' ? { name: 'x' } : undefined)
+  expect([answer.status, (await json<{ title: string }>(answer)).title]).toEqual([status, title])
+  await broken.stop()
 })

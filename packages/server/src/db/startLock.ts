@@ -1,5 +1,6 @@
 import { pathToFileURL } from 'node:url'
 import { createClient } from '@libsql/client'
+import { isFull } from './full.js'
 
 /** ms that a start waits for another one: tables are changed in less. */
 const PATIENCE = 60_000
@@ -14,9 +15,16 @@ const PATIENCE = 60_000
 export async function lockStart(file: string | null): Promise<() => Promise<void>> {
   if (file === null) return () => Promise.resolve()
   const client = createClient({ url: pathToFileURL(`${file}-start`).href, timeout: PATIENCE })
-  const held = await client.transaction('write')
-  return async () => {
-    await held.rollback()
+  try {
+    const held = await client.transaction('write')
+    return async () => {
+      await held.rollback()
+      client.close()
+    }
+  } catch (error) {
     client.close()
+    // Where nothing can be written there is nothing to bring up to date side by side; what is kept can still be read.
+    if (isFull(error)) return () => Promise.resolve()
+    throw error
   }
 }
