@@ -44,7 +44,7 @@ export function polesAndZeros(
 /** The same of a signal that has been asked of these equations. */
 export function rootsOfBound(mna: Mna, bound: BoundSignals): PoleZeroAnalysis {
   const failures: VoskelError[] = []
-  for (const { find, proofs } of FINDERS) {
+  for (const { find, proofs } of findersFor(mna)) {
     try {
       const { poles, zeros } = rootsOf(mna, bound, find(mna), find)
       for (const proof of proofs) {
@@ -93,6 +93,13 @@ const FINDERS: readonly { readonly find: Finder; readonly proofs: readonly numbe
     proofs: PROOFS_OF_PRECISE,
   })),
 ]
+
+/** Unknowns and storing parts up to which more digits are worth their time: it grows with their cube. */
+const MOST_FOR_PRECISE = 200
+
+const isWorthPrecise = (mna: Mna) => mna.size + mna.places.length <= MOST_FOR_PRECISE
+
+const findersFor = (mna: Mna) => (isWorthPrecise(mna) ? FINDERS : FINDERS.slice(0, 1))
 
 /** Poles and zeros of a signal before anything cancels. @throws VoskelError `ARGUMENT` where it has none of its own */
 function rootsOf(mna: Mna, { leaves, signals }: BoundSignals, natural: readonly Root[], find: Finder): Roots {
@@ -158,10 +165,11 @@ export function maybeTransfer(
 export function naturalFrequenciesOf(mna: Mna, effort: Effort = 'any'): readonly Complex[] {
   if (effort === 'small' && mna.places.length > FEW_PLACES) return []
   if (mna.size > MOST_UNKNOWNS_FOR_POLES) return []
-  for (const { find } of FINDERS) {
+  for (const { find } of findersFor(mna)) {
     try {
       const roots = find(mna).map((r) => r.at)
-      if (areNatural(mna, roots)) return roots
+      // A proof costs as many solutions as there are parts, and leads nowhere where no more digits follow.
+      if (!isWorthPrecise(mna) || areNatural(mna, roots)) return roots
     } catch (error) {
       if (!(error instanceof VoskelError) || !MAYBE_ROUNDING.has(error.code)) throw error
     }

@@ -27,8 +27,12 @@ export function placesOf({ poles, zeros }: TransferFunction, middle: number): nu
   const isClear = (w: number) =>
     w > 1 / MOST && w < MOST && roots.every((r) => abs(subtract(r, complex(0, w))) > CLEAR * w)
   const clear = [sizes[0] / 30, ...places].filter(isClear).sort((a, b) => a - b)
-  return clear.length > 0 ? clear : [1]
+  if (clear.length === 0) return [1]
+  return clear.length > MANY ? thinned(clear) : clear
 }
+
+/** Places beyond which one in each tenth of a decade serves. */
+const MANY = 400
 
 /** rad/s: nothing is looked at beyond. */
 const MOST = 1e150
