@@ -252,6 +252,7 @@ class TransientRun {
   run(): Transient {
     const { stop, progress } = this.options
     this.tolerance.noticeSolution(this.x)
+    if (!(this.options.start instanceof Float64Array)) this.noticeRest()
     let from = 0
     for (const end of this.stretchEnds()) {
       let t = this.settle(from, end)
@@ -289,6 +290,12 @@ class TransientRun {
       from = end
     }
     return this.result()
+  }
+
+  /** What an output is at rest belongs to its swing: the current at a gate jumps when a ramp begins at once. */
+  private noticeRest(): void {
+    this.readOutputs(this.x, this.rate, this.begin)
+    this.begin.forEach((value, o) => this.tolerance.noticeOutput(o, value))
   }
 
   /**
