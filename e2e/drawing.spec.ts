@@ -383,6 +383,28 @@ async function stickingOut(page: Page): Promise<string[]> {
   })
 }
 
+test('a circuit that oscillates says so on its drawing, and meets nothing in the ledger', async ({ page }) => {
+  const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[]
+  const specification = parseSpec({
+    response: 'lowpass',
+    approximation: 'elliptic',
+    order: 3,
+    passband: { edges: [1e3], ripple: 1 },
+    stopband: { attenuation: 45 },
+    realization: { family: 'fdnr-ladder', amplifier: { gain: 1e5, bandwidth: 1e7, output: 50 } },
+  })
+  const made = await page.request.post(`/api/projects/${project!.id}/designs`, {
+    data: designOfSpec('Restless', specification, 'exact'),
+  })
+  const { id } = (await made.json()) as { id: string }
+  await page.goto(`/designs/${id}/circuit`)
+  await expect(page.getByRole('list', { name: 'Findings' })).toContainText(
+    /Will not work.*oscillates at about [\d.]+\s.?Hz/,
+  )
+  for (const verdict of ['passband', 'stopband'])
+    await expect(page.locator(`[data-verdict="${verdict}"]`)).toContainText(/not met|oscillates/)
+})
+
 test('words are written within the room that drawings leave for them, in the font as it ships', async ({ page }) => {
   const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[]
   for (const family of ['lc-ladder', 'diplexer', 'rlc-section', 'image-sections', 'sallen-key']) {
